@@ -1,0 +1,24 @@
+"""The science of Dosis as a library: ``from dosis.core import fit``. No interface, no files, no database."""
+
+from dosis.core import blanks, replicates
+from dosis.core.fitting.fit import fit
+from dosis.core.inference.read_back import Flag, ReadBack
+from dosis.core.inference.result import Fit, ParameterEstimate
+from dosis.core.models import MODELS, Model, model
+from dosis.core.numbers import Meaning, TypedNumber, parse_number
+
+__all__ = [
+    "MODELS",
+    "Fit",
+    "Flag",
+    "Meaning",
+    "Model",
+    "ParameterEstimate",
+    "ReadBack",
+    "TypedNumber",
+    "blanks",
+    "fit",
+    "model",
+    "parse_number",
+    "replicates",
+]

@@ -1,0 +1,23 @@
+"""Tail probabilities and quantiles, from scipy.special: scipy.stats costs most of a second to import."""
+
+from scipy import special
+
+
+def t_quantile(probability: float, df: float) -> float:
+    """Quantile of Student's t."""
+    return float(special.stdtrit(df, probability))
+
+
+def t_two_sided_p(t: float, df: float) -> float:
+    """Probability of a |t| at least this large."""
+    return float(2.0 * special.stdtr(df, -abs(t)))
+
+
+def f_upper_p(f: float, df1: float, df2: float) -> float:
+    """Probability of an F at least this large."""
+    return float(special.fdtrc(df1, df2, f))
+
+
+def normal_two_sided_p(z: float) -> float:
+    """Probability of a |z| at least this large."""
+    return float(2.0 * special.ndtr(-abs(z)))

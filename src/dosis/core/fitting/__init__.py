@@ -1,0 +1,1 @@
+"""Fitting: weights, solvers, and the one function that fits."""

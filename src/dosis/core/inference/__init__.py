@@ -1,0 +1,1 @@
+"""Inference: what a fit lets us say, and how surely."""

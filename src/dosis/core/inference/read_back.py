@@ -1,0 +1,70 @@
+"""Reading back: from a sample's signal to its concentration through a straight line, with Fieller's interval."""
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Flag(StrEnum):
+    """Why a read-back concentration is not a plain number."""
+
+    ABOVE_RANGE = "above_range"
+    BELOW_RANGE = "below_range"
+    FLAT = "flat"
+
+
+@dataclass(frozen=True, slots=True)
+class ReadBack:
+    """A concentration read back from a signal, in the unit of x.
+
+    estimate : None only where the curve gives no x at all (a flat line).
+    lower, upper : the interval; None where that side is unbounded or there is no interval, and `reason` says which.
+    standard_error : first order (delta method), for comparison with handbooks.
+    flag : where the estimate stands outside the standards, or why there is none.
+    """
+
+    estimate: float | None
+    lower: float | None
+    upper: float | None
+    standard_error: float | None
+    flag: Flag | None
+    reason: str
+    n: float
+
+
+@dataclass(frozen=True, slots=True)
+class StraightLine:
+    """What Fieller's theorem needs of a fitted line: y = height + slope·(x − centre), height and slope independent.
+
+    variance_height is zero for a line through zero, whose centre and height are zero.
+    """
+
+    centre: float
+    height: float
+    slope: float
+    variance_height: float
+    variance_slope: float
+
+
+def fieller(line: StraightLine, signal: float, variance_signal: float, t: float) -> tuple[float | None, float | None]:
+    """All x whose line, within t standard errors, goes through `signal`: the exact interval of Fieller's theorem.
+
+    Solves (Y − b·u)² = t²·(V + u²·Var b), with u = x − centre, Y = signal − height, V = Var(signal) + Var(height)
+    (Fieller 1954, J. R. Stat. Soc. B 16, 175; Draper & Smith, 3.2). A side without a
+    bound is None: when the slope is not significantly different from zero the set is not an interval.
+    """
+    b, reach = line.slope, signal - line.height
+    spread = variance_signal + line.variance_height
+    leading = b * b - t * t * line.variance_slope
+    if not leading > 0:
+        return None, None
+    half = t * math.sqrt(line.variance_slope * reach * reach + spread * leading)
+    ends = sorted(((b * reach - half) / leading, (b * reach + half) / leading))
+    return line.centre + ends[0], line.centre + ends[1]
+
+
+def delta_standard_error(line: StraightLine, x: float, variance_signal: float) -> float:
+    """First-order standard error of a read-back x (Miller & Miller, Statistics and Chemometrics, chapter 5)."""
+    u = x - line.centre
+    variance = variance_signal + line.variance_height + u * u * line.variance_slope
+    return math.sqrt(variance) / abs(line.slope)

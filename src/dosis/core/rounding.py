@@ -1,0 +1,71 @@
+"""Numbers as shown: an interval to two significant digits, its value to the same place.
+
+The full value always travels beside the text made here.
+"""
+
+import math
+
+MINUS = "−"
+
+
+def significant(value: float, digits: int = 4) -> str:
+    """`value` to so many significant digits, in plain notation where that stays short ("0.00123", "1.2e-7")."""
+    if value == 0:
+        return "0"
+    place = decimals_for(value, digits)
+    if place > 8 or abs(value) >= 1e9:
+        return _signed(f"{value:.{digits - 1}e}".replace("e-0", "e-").replace("e+0", "e").replace("e+", "e"))
+    return _signed(fixed(value, place))
+
+
+def given(value: float) -> str:
+    """A number somebody gave (a level, a dilution) as short as it was, to six significant digits: "5", "0.25"."""
+    text = f"{value:.6g}"
+    if "e" not in text:
+        return _signed(text)
+    mantissa, exponent = text.split("e")
+    return _signed(f"{mantissa}e{int(exponent)}")
+
+
+def fixed(value: float, decimals: int) -> str:
+    """`value` to so many decimals; a negative count rounds to tens, hundreds …"""
+    if decimals < 0:
+        value = round(value, decimals)
+    text = f"{value:.{max(decimals, 0)}f}"
+    if float(text) == 0:
+        text = text.lstrip("-")  # "-0.00" says a sign that is not there
+    return _signed(text)
+
+
+def decimals_for(spread: float, digits: int = 2) -> int:
+    """How many decimals show `spread` (a half-width, a standard deviation) to so many significant digits."""
+    if spread == 0 or not math.isfinite(spread):
+        return 3
+    rounded = float(f"{abs(spread):.{digits - 1}e}")  # 0.0996 is 0.10, which moves the place
+    return digits - 1 - math.floor(math.log10(rounded))
+
+
+def with_interval(value: float, lower: float | None, upper: float | None) -> tuple[str, str, str]:
+    """Texts of a value and its bounds, the interval's half-width deciding the place for all three."""
+    spreads = [abs(bound - value) for bound in (lower, upper) if bound is not None]
+    if not spreads or max(spreads) == 0:
+        return significant(value), _bound(lower, None), _bound(upper, None)
+    place = decimals_for(sum(spreads) / len(spreads))
+    if place > 8:
+        return significant(value), _bound(lower, None), _bound(upper, None)
+    return fixed(value, place), _bound(lower, place), _bound(upper, place)
+
+
+def p_value(p: float) -> str:
+    """A p-value for people: two digits, or that it is below 0.0001."""
+    return "< 0.0001" if p < 1e-4 else f"{p:.2g}" if p < 0.1 else f"{p:.2f}"
+
+
+def _bound(value: float | None, place: int | None) -> str:
+    if value is None:
+        return "none"
+    return significant(value) if place is None else fixed(value, place)
+
+
+def _signed(text: str) -> str:
+    return text.replace("-", MINUS)

@@ -1,0 +1,64 @@
+"""Units: which suffixes of a number are units, and converting between units of the same kind."""
+
+import re
+from functools import cache
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    import pint
+
+MICRO = str.maketrans({"μ": "µ"})  # Greek mu and the micro sign are the same to a chemist
+
+_AMOUNT = r"(?:[fpnumkµ]?(?:mol|M|g|L|l|eq|U|IU)|[fpnumkcµ]?m(?:2|3|²|³)?|kDa|Da|cells?|particles|CFU|cfu)"
+_KNOWN = re.compile(
+    rf"^(?:%|‰|ppm|ppb|ppt|{_AMOUNT}(?:\s?(?:/|·|\s)\s?(?:100\s?)?(?:{_AMOUNT}|min|s|h|d)(?:-1|⁻¹)?)*"
+    r"|AU|OD|A|mAU|RFU|RLU|mV|V|µV|nA|µA|mA|nm|s|min|h|d|°C|K|Hz|counts?|psu|PSU|NTU|FNU|S/m|mS/cm|µS/cm)$"
+)
+
+
+class UnitError(ValueError):
+    """Two units that do not measure the same kind of thing, or one nobody knows."""
+
+
+def normal_unit(text: str) -> str:
+    """One spelling for a unit as typed: the micro sign, "u" for micro in "uM" and "ug/L", no stray spaces."""
+    unit = re.sub(r"\s*/\s*", "/", text.strip().translate(MICRO))
+    return re.sub(r"(^|/)u(?=[MgLlm])", r"\1µ", unit)
+
+
+def is_unit(text: str) -> bool:
+    """Whether a word is a unit Dosis knows by its spelling ("µM", "mg/L", "%", "mol L⁻¹")."""
+    return bool(_KNOWN.match(normal_unit(text)))
+
+
+@cache
+def _registry() -> "pint.UnitRegistry[float]":
+    import pint  # loading the registry costs a third of a second; only mixed units need it
+
+    registry: pint.UnitRegistry[float] = pint.UnitRegistry(cache_folder=None)
+    registry.define("@alias ppm = parts_per_million")
+    registry.define("ppb = 1e-9 = _ = parts_per_billion")
+    return registry
+
+
+def conversion_factor(unit: str, to: str) -> float:
+    """The factor that turns a value in `unit` into one in `to`.
+
+    Raises
+    ------
+    UnitError : when the two do not measure the same kind of thing ("mg/L" and "µM"), naming both.
+    """
+    if normal_unit(unit) == normal_unit(to):
+        return 1.0
+    registry = _registry()
+    try:
+        return float(registry.Quantity(1.0, normal_unit(unit)).to(normal_unit(to)).magnitude)
+    except Exception as error:  # the library raises several unrelated kinds for unknown and unequal units
+        raise UnitError(
+            f"“{unit}” and “{to}” do not measure the same kind of thing. Write the column in one unit."
+        ) from error
+
+
+def convert(value: float, unit: str, to: str) -> float:
+    """`value` in `unit`, expressed in `to`, free of the last-digit noise of the factor ("500 µg/L" is 0.5 mg/L)."""
+    return float(f"{value * conversion_factor(unit, to):.15g}")

@@ -1,0 +1,1 @@
+"""The demo world: Ternhaven Shellfish Lab, invented, generated with fixed seeds."""

@@ -1,0 +1,37 @@
+"""Loading the demo world into an empty store."""
+
+from uuid import NAMESPACE_URL, uuid5
+
+from dosis.demo.phosphate import bent_run, clean_run
+from dosis.intake.understand import understand
+from dosis.intake.understanding import Choices
+from dosis.run.evaluate import evaluate
+from dosis.run.method import concentration_method
+from dosis.store import runs, studies
+from dosis.store.database import Database
+
+AUTHOR = "Ternhaven demo"
+STUDY = "Autumn mussel survey"
+RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
+
+
+def load(database: Database) -> None:
+    """Make the demo study with its runs, once; what a person has done since stays."""
+    with database.transaction() as db:
+        if any(study.name == STUDY for study in studies.list_all(db)):
+            return
+        study = studies.create(db, STUDY, AUTHOR)
+        for title, table in RUNS:
+            runs.create(db, _run(study, title, table()), AUTHOR)
+
+
+def _run(study: int, title: str, text: str) -> runs.NewRun:
+    intake = understand(text)
+    if intake.readings is None or intake.layout is None:
+        raise RuntimeError(f"The demo table “{title}” is not understood.")
+    method = concentration_method()
+    return runs.NewRun(
+        study=study, title=title, key=str(uuid5(NAMESPACE_URL, f"dosis demo {title}")), source_name="pasted table",
+        source=text, choices=Choices(), readings=intake.readings, layout=intake.layout, method=method,
+        outcome=evaluate(intake.readings, intake.layout, method),
+    )  # fmt: skip

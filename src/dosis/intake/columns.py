@@ -1,0 +1,139 @@
+"""Which column is what: from its heading first, from its cells where the heading is silent."""
+
+import re
+from dataclasses import dataclass
+
+from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
+from dosis.core.units import is_unit, normal_unit
+from dosis.intake.understanding import ColumnKind
+
+# The first pattern that a heading matches decides.
+HEADINGS: tuple[tuple[ColumnKind, re.Pattern[str]], ...] = tuple(
+    (kind, re.compile(pattern, re.IGNORECASE))
+    for kind, pattern in (
+        (ColumnKind.ROLE, r"^(role|type|kind|class|sample type)$"),
+        (ColumnKind.NOTE, r"^(notes?|comments?|remarks?|well|position|date|time)$"),
+        (ColumnKind.DILUTION, r"^(dil(ution|n)?\b.*|d\.?f\.?|(dilution )?factor)$"),
+        (ColumnKind.LEVEL, r"^(conc(entration|n)?\b.*|c|level|known.*|nominal.*|expected.*|target.*|dose|amount|x)$"),
+        (ColumnKind.LEVEL, r"^(standards?|std|calibrator)[\s\[(/,]+(?!id|name).+"),
+        (ColumnKind.NAME, r"^(samples?|names?|id|labels?|tube|description|standards?|identity|sample[ _-]?(id|name))$"),
+    )
+)
+_HEADING_UNIT = re.compile(r"^(?P<name>.*?)\s*(?:[(\[](?P<unit>[^()\[\]]+)[)\]]|(?:/|\bin\b|,)\s+(?P<bare>\S.*))$")
+_REPLICATE = re.compile(r"[\s_#.,(-]*(?:(?:rep(?:licate|l)?|reading|no|nr|#)\.?\s*)?\d+\)?$", re.IGNORECASE)
+
+
+@dataclass(frozen=True)
+class ColumnCells:
+    """A column's heading and its cells below, parsed."""
+
+    heading: str
+    numbers: tuple[TypedNumber, ...]
+
+    @property
+    def numeric(self) -> bool:
+        """Whether most of what stands in it are numbers, bounds or over-range words."""
+        told = [n for n in self.numbers if n.meaning is not Meaning.MISSING]
+        good = [n for n in told if n.meaning is not Meaning.TEXT and (not n.unit or is_unit(n.unit))]
+        return any(n.meaning is Meaning.NUMBER for n in good) and 2 * len(good) >= len(told)
+
+    @property
+    def has_units(self) -> bool:
+        """Whether its numbers carry units in the cells."""
+        return any(n.unit and is_unit(n.unit) for n in self.numbers)
+
+    @property
+    def gaps(self) -> int:
+        """How many cells are empty."""
+        return sum(n.meaning is Meaning.MISSING for n in self.numbers)
+
+
+def columns_of(grid: list[list[str]], headings: list[str], decimal: Decimal) -> list[ColumnCells]:
+    """The columns of a rectangular grid (without its heading row)."""
+    return [
+        ColumnCells(heading, tuple(parse_number(row[i], decimal) for row in grid)) for i, heading in enumerate(headings)
+    ]
+
+
+def split_heading(heading: str) -> tuple[str, str]:
+    """A heading's quantity and unit: "Conc (µM)" → ("Conc", "µM"); the unit only where it is one."""
+    match = _HEADING_UNIT.match(heading.strip())
+    if match is None:
+        bare = heading.strip()
+        return ("", normal_unit(bare)) if is_unit(bare) and len(bare) > 1 and "/" in bare else (bare, "")
+    unit = (match["unit"] or match["bare"]).strip()
+    return (match["name"].strip(), normal_unit(unit)) if is_unit(unit) else (heading.strip(), "")
+
+
+def stem(heading: str) -> str:
+    """A heading without its replicate number: "Reading 2" → "Reading", "A880 rep 1" → "A880"."""
+    return _REPLICATE.sub("", split_heading(heading)[0]).strip()
+
+
+def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
+    """What each column holds. At most one each of name, role, level and dilution."""
+    kinds: list[ColumnKind | None] = [_by_heading(column) for column in columns]
+    for kind in (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL, ColumnKind.DILUTION):
+        for later in [i for i, k in enumerate(kinds) if k is kind][1:]:
+            kinds[later] = None
+    open_numeric = [i for i, k in enumerate(kinds) if k is None and columns[i].numeric]
+    if ColumnKind.LEVEL not in kinds and (level := _level_by_cells(columns, open_numeric)) is not None:
+        kinds[level] = ColumnKind.LEVEL
+        open_numeric.remove(level)
+    for i, column in enumerate(columns):
+        if kinds[i] is not None:
+            continue
+        if i in open_numeric:
+            kinds[i] = ColumnKind.READING
+        elif ColumnKind.DILUTION not in kinds and _looks_like_dilution(column):
+            kinds[i] = ColumnKind.DILUTION
+        elif ColumnKind.NAME not in kinds and any(n.meaning is Meaning.TEXT for n in column.numbers):
+            kinds[i] = ColumnKind.NAME
+        else:
+            kinds[i] = ColumnKind.NOTE
+    return [kind or ColumnKind.NOTE for kind in kinds]
+
+
+def _by_heading(column: ColumnCells) -> ColumnKind | None:
+    quantity, unit = split_heading(column.heading)
+    for kind, pattern in HEADINGS:
+        if pattern.match(column.heading.strip()) or (quantity and pattern.match(quantity)):
+            # "Standard" over numbers is a level; over words it is a name.
+            return ColumnKind.LEVEL if kind is ColumnKind.NAME and column.has_units else kind
+    if column.numeric and unit and re.match(r"^[fpnµmk]?(g|mol|M|L)\b|^%$|^pp[mbt]$", unit):
+        return ColumnKind.LEVEL
+    return None
+
+
+def _level_by_cells(columns: list[ColumnCells], numeric: list[int]) -> int | None:
+    """Without a heading that says so: the column with units, then the one with gaps, then the first of several."""
+    if len(numeric) < 2:
+        return None
+    with_units = [i for i in numeric if columns[i].has_units]
+    if with_units:
+        return with_units[0]
+    first, second = numeric[0], numeric[1]
+    if stem(columns[first].heading) and stem(columns[first].heading) == stem(columns[second].heading):
+        return None
+    gaps = max(columns[i].gaps for i in numeric)
+    return next(i for i in numeric if columns[i].gaps == gaps) if gaps > columns[second].gaps else first
+
+
+def _looks_like_dilution(column: ColumnCells) -> bool:
+    told = [n.text for n in column.numbers if n.meaning is not Meaning.MISSING]
+    return bool(told) and all(parse_dilution(text) is not None for text in told)
+
+
+_DILUTION = re.compile(
+    r"^(?:[x×*]\s*(?P<times>[\d.,]+)|(?P<fold>[\d.,]+)\s*(?:[x×]|-?\s?fold)|1\s*[:/]\s*(?P<parts>[\d.,]+)|(?P<bare>[\d.,]+))$",
+    re.IGNORECASE,
+)
+
+
+def parse_dilution(text: str, decimal: Decimal = ".") -> float | None:
+    """A dilution factor as typed ("× 5", "5x", "1:5", "10-fold", "5"), or None; 1:5 means one part in five."""
+    match = _DILUTION.match(text.strip())
+    if match is None:
+        return None
+    number = parse_number(match["times"] or match["fold"] or match["parts"] or match["bare"], decimal)
+    return number.value if number.meaning is Meaning.NUMBER and number.value and 0 < number.value <= 1e12 else None

@@ -1,0 +1,24 @@
+"""Which row is what: blank, standard, QC or sample, from the role column, the name and the filled concentration."""
+
+import re
+
+from dosis.run.layout import Role
+
+_BLANK = re.compile(r"\bblanks?\b|^(blk|bl|zero reagent)\s*[-_#.]?\s*\d*$", re.IGNORECASE)
+_QC = re.compile(r"^(qc|q\.c\.|quality|check|control)\b|\bqc\b", re.IGNORECASE)
+_STANDARD = re.compile(r"^(std|stds|standard|cal|calibrator|calibration)\b|^(std|cal)\s*[-_#.]?\s*\d+$", re.IGNORECASE)
+_SAMPLE = re.compile(r"^(sample|unknown|unk|spl|smp)s?\b|^(unk|spl|smp)\s*[-_#.]?\s*\d+$", re.IGNORECASE)
+_UNUSED = re.compile(r"^(unused|ignore|empty|none|not used)$", re.IGNORECASE)
+
+_PATTERNS = (
+    (Role.UNUSED, _UNUSED), (Role.BLANK, _BLANK), (Role.QC, _QC), (Role.STANDARD, _STANDARD), (Role.SAMPLE, _SAMPLE),
+)  # fmt: skip
+
+
+def guess_role(role_cell: str, name: str, has_level: bool) -> Role:
+    """The role of a row: what its role cell says, else its name, else whether it has a known concentration."""
+    for text in (role_cell, name):
+        for role, pattern in _PATTERNS:
+            if text and pattern.search(text.strip()):
+                return role
+    return Role.STANDARD if has_level else Role.SAMPLE

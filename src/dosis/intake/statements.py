@@ -1,0 +1,184 @@
+"""The list “What Dosis understood”: one short statement for each thing taken for granted."""
+
+from collections import Counter
+
+from dosis.core.numbers import Meaning
+from dosis.intake.columns import parse_dilution
+from dosis.intake.table import Table
+from dosis.intake.text import SEPARATOR_NAMES
+from dosis.intake.understanding import Choices, ColumnKind, Statement
+from dosis.run.layout import ROLE_NAMES, Role
+
+MEANT = {
+    Meaning.ABOVE: "above the instrument's range",
+    Meaning.BELOW: "below the instrument's range",
+    Meaning.MISSING: "missing",
+    Meaning.TEXT: "text, not a reading",
+}
+
+
+def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
+    """All statements, and whether a run can be opened from this table."""
+    stop = _stop(table)
+    statements = [stop] if stop else []
+    statements += [_columns(table)]
+    for more in (_units(table), _roles(table), _levels(table), _odd(table, chosen), _stacked(table), _dilution(table)):
+        statements += [more] if more else []
+    sign = "point “.”" if table.decimal == "." else "comma “,”"
+    statements.append(Statement(
+        id="decimal", state="ok", text=f"**Decimal {sign}**, columns split by {SEPARATOR_NAMES[table.separator]}.",
+        change="decimal",
+    ))  # fmt: skip
+    statements += _asides(table)
+    return statements, stop is None
+
+
+def _stop(table: Table) -> Statement | None:
+    filled = [i for i, column in enumerate(table.columns) if any(n.text.strip() for n in column.numbers)]
+    if not table.body:
+        text = "**There is only a heading.** Paste the rows below it too."
+        return Statement(id="stop", state="stop", text=text, change="header")
+    if ColumnKind.READING in table.kinds:
+        readings = [c for c, kind in zip(table.columns, table.kinds, strict=True) if kind is ColumnKind.READING]
+        if any(n.meaning is Meaning.NUMBER for column in readings for n in column.numbers):
+            return None
+        text = "**No number in the reading columns.** Choose the column that holds the readings."
+    elif not any(n.meaning is Meaning.NUMBER for column in table.columns for n in column.numbers):
+        text = "**There are no numbers in this table.** Dosis needs at least one column of instrument readings."
+    elif len(filled) == 1:
+        text = (
+            "**Only one column was found.** A run needs readings and, for the standards, their concentrations: "
+            "paste both columns, or choose another separator if they stand in one."
+        )
+    else:
+        text = "**No column is taken for readings.** Choose the one that holds them, above the table."
+    return Statement(id="stop", state="stop", text=text, change="columns")
+
+
+def _columns(table: Table) -> Statement:
+    count = table.kinds.count(ColumnKind.READING)
+    heading = "**Columns, one header row.**" if table.header_row else "**Columns, no header row.**"
+    rows = len(table.body)
+    each = {0: "", 1: ", one reading each"}.get(count, f", {_word(count)} readings each")
+    text = f"{heading} {rows:,} {'row' if rows == 1 else 'rows'}{each}."
+    return Statement(id="columns", state="ok", text=text, change="header")
+
+
+def _units(table: Table) -> Statement | None:
+    levels = table.levels
+    if table.index(ColumnKind.LEVEL) is None:
+        text = "**No column of concentrations was found,** so there are no standards. Choose one above the table."
+        return Statement(id="level", state="look", text=text, change="columns")
+    if levels.clash:
+        return Statement(id="unit", state="look", text=f"**Units do not agree.** {levels.clash}", change="cells")
+    unit = table.level[1]
+    if levels.lifted and unit:
+        cells = "1 cell" if levels.lifted == 1 else f"{levels.lifted} cells"
+        how = f"; {', '.join(levels.converted)} converted" if levels.converted else ""
+        text = f"**Units found** in {cells}: concentrations are in **{unit}**{how}. The unit moved to the heading."
+        return Statement(id="unit", state="ok", text=text, change="unit")
+    if unit:
+        text = f"**Concentrations are in {unit}.**"
+        return Statement(id="unit", state="ok", text=text, change="unit")
+    text = "**Concentrations have no unit.** Give one, so that the answers carry it."
+    return Statement(id="unit", state="look", text=text, change="unit")
+
+
+def _roles(table: Table) -> Statement:
+    count = Counter(table.roles.values())
+    order = (Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC, Role.UNUSED)
+    parts = [_count(count[role], ROLE_NAMES[role]) for role in order if count[role]]
+    told = "the names and the filled concentrations" if ColumnKind.NAME in table.kinds else "the filled concentrations"
+    state = "ok" if count[Role.STANDARD] and (count[Role.SAMPLE] or count[Role.QC]) else "look"
+    missing = "" if count[Role.STANDARD] else " **No standards:** nothing can be read back without them."
+    text = f"**{', '.join(parts) or 'No rows'}** by row, from {told}.{missing}"
+    return Statement(id="roles", state=state, text=text, change="roles")
+
+
+def _levels(table: Table) -> Statement | None:
+    bare = [n for n, role in table.roles.items() if role is Role.STANDARD and n not in table.levels.values]
+    unread = table.levels.unread
+    if not bare and not unread:
+        return None
+    said = []
+    if unread:
+        row, text = next(iter(unread.items()))
+        more = f" and {len(unread) - 1} more" if len(unread) > 1 else ""
+        said.append(f"**“{text}” in row {row}**{more} is no concentration.")
+    if bare:
+        rows = _list(bare)
+        said.append(f"The standard in {rows} has no concentration and stays out of the curve.")
+    return Statement(id="levels", state="look", text=" ".join(said), change="roles")
+
+
+def _odd(table: Table, chosen: Choices) -> Statement | None:
+    if not table.odd:
+        return None
+    row, column, number = table.odd[0]
+    given = {(c.row, c.column): c.meaning for c in chosen.cells}
+    meaning = given.get((row, column)) or (number.meaning if number.meaning is not Meaning.NUMBER else Meaning.TEXT)
+    if len(table.odd) == 1:
+        kept = f"It is kept as “{MEANT[meaning]}” and left out of the mean."
+        text = f"**“{number.text}” in row {row}** is not a number. {kept}"
+    else:
+        places = ", ".join(f"“{n.text}” in row {r}" for r, _, n in table.odd[:3])
+        more = f" and {len(table.odd) - 3} more" if len(table.odd) > 3 else ""
+        kept = "Each is kept for what it means and left out of the mean."
+        text = f"**{len(table.odd)} cells are not numbers:** {places}{more}. {kept}"
+    return Statement(id="cells", state="look", text=text, change="cells")
+
+
+def _stacked(table: Table) -> Statement | None:
+    names = Counter(
+        (role, table.cell(cells, ColumnKind.NAME), table.levels.values.get(n), table.cell(cells, ColumnKind.DILUTION))
+        for n, cells in table.body
+        if (role := table.roles[n]) and (table.cell(cells, ColumnKind.NAME) or role in (Role.STANDARD, Role.BLANK))
+    )
+    several = sum(count > 1 for count in names.values())
+    if not several:
+        return None
+    text = f"**{_count(several, 'name')} on several rows** taken as replicates of one thing."
+    return Statement(id="stack", state="ok", text=text, change="stack")
+
+
+def _dilution(table: Table) -> Statement | None:
+    index = table.index(ColumnKind.DILUTION)
+    if index is None:
+        return None
+    told = [(n, cells[index]) for n, cells in table.body if cells[index] and cells[index] not in ("-", "–", "—")]
+    bad = [(n, text) for n, text in told if parse_dilution(text, table.decimal) is None]
+    if bad:
+        row, text = bad[0]
+        more = f" (and {len(bad) - 1} more)" if len(bad) > 1 else ""
+        said = f"**“{text}” in row {row}{more} is no dilution factor.** × 1 is used there until it is changed."
+        return Statement(id="dilution", state="look", text=said, change="columns")
+    if not told:
+        return None
+    ratio = " “1:5” is taken as one part in five." if any(":" in text or "/" in text for _, text in told) else ""
+    text = f"**Dilution** given for {_count(len(told), 'row')}; × 1 elsewhere.{ratio}"
+    return Statement(id="dilution", state="ok", text=text, change="columns")
+
+
+def _asides(table: Table) -> list[Statement]:
+    found = []
+    if table.asides:
+        text = f"**Title in {_list(table.asides)}** kept with the pasted text, not used."
+        found.append(Statement(id="asides", state="ok", text=text))
+    if table.cleaned:
+        text = f"**{_count(table.cleaned, 'invisible character')}** left out of names; the pasted text keeps them."
+        found.append(Statement(id="cleaned", state="look", text=text))
+    return found
+
+
+def _list(rows: list[int]) -> str:
+    named = ", ".join(map(str, rows[:4])) + (f" and {len(rows) - 4} more" if len(rows) > 4 else "")
+    return f"{'row' if len(rows) == 1 else 'rows'} {named}"
+
+
+def _count(n: int, noun: str) -> str:
+    plural = noun if n == 1 or noun in ("not used",) else f"{noun}s"
+    return f"{n:,} {plural}"
+
+
+def _word(n: int) -> str:
+    return {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}.get(n, str(n))

@@ -1,0 +1,94 @@
+"""From bytes or pasted text to a grid of cells: encoding, separator, quoting."""
+
+import csv
+from collections import Counter
+from typing import Literal
+
+Separator = Literal["\t", ";", ","]
+Grid = list[list[str]]
+
+MAX_BYTES = 8_000_000
+MAX_ROWS = 50_000
+MAX_COLUMNS = 200
+MAX_CELL = 2_000
+
+SEPARATOR_NAMES: dict[Separator, str] = {"\t": "tab", ";": "semicolon", ",": "comma"}
+
+
+class IntakeError(ValueError):
+    """Text that cannot become readings; the message says what, where and what to do."""
+
+
+def decode(data: bytes) -> str:
+    """Text of a file in any usual encoding, byte-order marks removed.
+
+    Raises
+    ------
+    IntakeError : for a file over the size limit, or one that is not text.
+    """
+    check_size(len(data))
+    for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
+        if data.startswith(mark):
+            return data.decode(encoding, errors="replace")
+    try:
+        return data.decode("utf-8")
+    except UnicodeDecodeError:
+        from charset_normalizer import from_bytes  # only files from old programs need a guess
+
+        best = from_bytes(data).best()
+        if best is None:
+            raise IntakeError("This file is not text. Save the table as CSV or paste it.") from None
+        return str(best)
+
+
+def check_size(size: int) -> None:
+    """Refuse what is too large to be a table of readings. Raises IntakeError."""
+    if size > MAX_BYTES:
+        raise IntakeError(
+            f"This is {size / 1e6:.1f} MB of text; Dosis takes up to {MAX_BYTES / 1e6:.0f} MB in one run. "
+            "Split the table into several runs, or leave out columns that are not needed."
+        )
+
+
+def guess_separator(text: str) -> Separator:
+    """The separator that cuts the first lines into the most even rows; tab before semicolon before comma."""
+    lines = [line for line in text.splitlines()[:200] if line.strip()]
+    best: tuple[float, Separator] = (0.0, "\t")
+    for separator in SEPARATOR_NAMES:
+        widths = Counter(len(row) for row in csv.reader(lines, delimiter=separator) if len(row) > 1)
+        if not widths:
+            continue
+        share = max(widths.values()) / len(lines)
+        # A comma inside "0,38" cuts too: an established tab or semicolon wins unless it cuts far fewer lines.
+        if share > best[0] * 1.5:
+            best = (share, separator)
+    return best[1]
+
+
+def split(text: str, separator: Separator) -> Grid:
+    """Cells of a delimited text, rows as wide as they come.
+
+    Raises
+    ------
+    IntakeError : for too many rows or columns, or a cell that is far too long (usually an unclosed quote).
+    """
+    grid: Grid = []
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    try:
+        for row in csv.reader(lines, delimiter=separator, skipinitialspace=True):
+            grid.append([cell.strip() for cell in row])
+            if len(grid) > MAX_ROWS:
+                raise IntakeError(f"The table has more than {MAX_ROWS:,} rows. Split it into several runs.")
+            if len(row) > MAX_COLUMNS:
+                raise IntakeError(
+                    f"Row {len(grid)} has {len(row)} columns; {MAX_COLUMNS} is the most. "
+                    "If replicates or times run across, turn rows into columns first."
+                )
+    except csv.Error as error:
+        raise IntakeError(
+            f"Row {len(grid) + 1} cannot be read: a cell is too long or a quote is not closed."
+        ) from error
+    for number, row in enumerate(grid, start=1):
+        if any(len(cell) > MAX_CELL for cell in row):
+            raise IntakeError(f"Row {number} has a cell of more than {MAX_CELL:,} characters; is a quote not closed?")
+    return grid

@@ -1,0 +1,123 @@
+"""What Dosis understood of a table, in data: columns, rows, statements — and the choices that correct them."""
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.numbers import Meaning
+from dosis.run.layout import Layout, Name, Role, Unit
+from dosis.run.readings import Readings
+from dosis.run.record import Record
+
+
+class ColumnKind(StrEnum):
+    """What a column holds."""
+
+    NAME = "name"
+    ROLE = "role"
+    LEVEL = "level"
+    READING = "reading"
+    DILUTION = "dilution"
+    NOTE = "note"
+    IGNORE = "ignore"
+
+
+class ColumnChoice(Record):
+    """A column taken for something else than guessed."""
+
+    column: int
+    kind: ColumnKind
+
+
+class RowChoice(Record):
+    """A row (numbered as pasted, from 1) given another role."""
+
+    row: int
+    role: Role
+
+
+class CellChoice(Record):
+    """An odd cell given another meaning; its text stays as it is."""
+
+    row: int
+    column: int
+    meaning: Literal[Meaning.ABOVE, Meaning.BELOW, Meaning.MISSING, Meaning.TEXT]
+
+
+class Choices(Record):
+    """Corrections by a person; None and empty leave the guess."""
+
+    separator: Literal["\t", ";", ","] | None = None
+    decimal: Literal[".", ","] | None = None
+    header: bool | None = None
+    stack: bool = True
+    columns: Annotated[tuple[ColumnChoice, ...], Field(max_length=500)] = ()
+    rows: Annotated[tuple[RowChoice, ...], Field(max_length=100_000)] = ()
+    cells: Annotated[tuple[CellChoice, ...], Field(max_length=100_000)] = ()
+    signal_name: Name | None = None
+    signal_unit: Unit | None = None
+    level_name: Name | None = None
+    level_unit: Unit | None = None
+
+
+class CellMark(StrEnum):
+    """How a cell was taken; the preview colors by it."""
+
+    NUMBER = "number"
+    UNIT = "unit"  # a number whose unit was lifted to the heading
+    ABOVE = "above"
+    BELOW = "below"
+    MISSING = "missing"
+    ODD = "odd"
+    TEXT = "text"
+
+
+class Column(Record):
+    """A column as understood."""
+
+    heading: str
+    kind: ColumnKind
+    unit: str = ""
+
+
+class Row(Record):
+    """A row as pasted (`number` counts from 1) with its role; None for a heading, a note or an empty row."""
+
+    number: int
+    role: Role | None
+    cells: tuple[str, ...]
+    marks: tuple[CellMark, ...]
+
+
+class Statement(Record):
+    """One thing understood. `change` names the way to correct it on the screen."""
+
+    id: str
+    state: Literal["ok", "look", "stop"]
+    text: str
+    change: Literal["", "header", "decimal", "separator", "unit", "signal", "columns", "roles", "cells", "stack"] = ""
+
+
+class Understanding(Record):
+    """All that was understood; `ready` when a run can be opened from it."""
+
+    separator: Literal["\t", ";", ","]
+    decimal: Literal[".", ","]
+    header: bool
+    columns: tuple[Column, ...]
+    rows: tuple[Row, ...]
+    statements: tuple[Statement, ...]
+    ready: bool
+    signal_name: str
+    signal_unit: str
+    level_name: str
+    level_unit: str
+
+
+class Intake(Record):
+    """Readings and first layout, with what was understood; None where there is nothing to open."""
+
+    understanding: Understanding
+    readings: Readings | None
+    layout: Layout | None

@@ -1,0 +1,1 @@
+"""Output: answers as tables that other programs read."""

@@ -1,0 +1,39 @@
+"""Answers and verdict as plain text, for a terminal."""
+
+from dosis.run.outcome import Outcome
+
+
+def answers_text(outcome: Outcome) -> str:
+    """A table of the answers in aligned columns, the curve, and the verdict as the last lines."""
+    unit = outcome.level_unit
+    heading = (
+        "Name",
+        "n",
+        "Signal",
+        "CV %",
+        f"In reading {unit}".strip(),
+        "95 % interval",
+        "Dilution",
+        "In sample",
+        "",
+    )
+    rows = [heading]
+    for a in outcome.answers:
+        bounds = a.in_reading
+        interval = f"{bounds.shown_lower} to {bounds.shown_upper}" if bounds.shown_lower else ""
+        n = str(a.n) if a.n == a.n_all else f"{a.n} of {a.n_all}"
+        remarks = ", ".join(remark.short for remark in a.remarks)
+        rows.append((a.name, n, a.shown_signal, a.shown_cv, bounds.shown, interval, a.shown_dilution,
+                     a.in_sample.shown, remarks))  # fmt: skip
+    widths = [max(len(row[i]) for row in rows) for i in range(len(heading))]
+    lines = [
+        "  ".join(
+            cell.ljust(w) if i in (0, 8) else cell.rjust(w) for i, (cell, w) in enumerate(zip(row, widths, strict=True))
+        )
+        for row in rows
+    ]
+    verdict = outcome.verdict
+    curve = outcome.curve.with_numbers or outcome.curve.problem
+    said = verdict.headline + " " + "".join(part.text for part in verdict.detail).strip()
+    table = [line.rstrip() for line in lines] if outcome.answers else []
+    return "\n".join([*table, "", f"Curve    {curve}", f"Verdict  {said.strip()}"]).lstrip("\n") + "\n"

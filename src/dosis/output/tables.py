@@ -1,0 +1,48 @@
+"""The answers as CSV or tab-separated text: full precision beside what is shown."""
+
+import csv
+import io
+from typing import Literal
+
+from dosis.run.layout import ROLE_NAMES
+from dosis.run.outcome import Answer, Outcome
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def answers_table(outcome: Outcome, separator: Literal[",", "\t"]) -> str:
+    """One row for each sample and QC, with a heading row; rows end in CRLF (RFC 4180)."""
+    unit = f" ({outcome.level_unit})" if outcome.level_unit else ""
+    headings = [
+        "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV (%)",
+        f"In reading{unit}", "lower 95 %", "upper 95 %", "In reading, shown",
+        "Dilution", f"In sample{unit}", "lower 95 %", "upper 95 %", "In sample, shown",
+        f"Known{unit}", "Recovery (%)", "Remarks",
+    ]  # fmt: skip
+    buffer = io.StringIO()
+    writer = csv.writer(buffer, delimiter=separator, lineterminator="\r\n")
+    writer.writerow(headings)
+    writer.writerows(_row(answer) for answer in outcome.answers)
+    return buffer.getvalue()
+
+
+def _row(answer: Answer) -> list[str]:
+    reading, sample = answer.in_reading, answer.in_sample
+    return [
+        _safe(answer.name), ROLE_NAMES[answer.role], str(answer.n), str(answer.n_all),
+        _full(answer.signal), _full(answer.sd), _full(None if answer.cv is None else 100 * answer.cv),
+        _full(reading.value), _full(reading.lower), _full(reading.upper), reading.shown,
+        _full(answer.dilution), _full(sample.value), _full(sample.lower), _full(sample.upper), sample.shown,
+        _full(answer.nominal), _full(None if answer.recovery is None else 100 * answer.recovery),
+        _safe(" ".join(remark.text for remark in answer.remarks)),
+    ]  # fmt: skip
+
+
+def _full(value: float | None) -> str:
+    return "" if value is None else repr(value)
+
+
+def _safe(text: str) -> str:
+    """A name that a spreadsheet would run as a formula gets an apostrophe before it (OWASP, CSV injection)."""
+    text = " ".join(text.split())
+    return f"'{text}" if text.startswith(_FORMULA) else text

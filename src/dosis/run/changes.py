@@ -1,0 +1,149 @@
+"""Changes: what a person can do to a run, each as data, with the words the ledger keeps of it."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.numbers import Meaning
+from dosis.core.rounding import given
+from dosis.run.layout import ROLE_NAMES, Dilution, Exclusion, Layout, Level, Name, Reason, Role
+from dosis.run.method import Method, Step
+from dosis.run.readings import Readings
+from dosis.run.record import Record
+from dosis.run.steps.curve import CurveStep, Window
+
+Ids = Annotated[tuple[int, ...], Field(min_length=1, max_length=100_000)]
+
+
+class ChangeError(ValueError):
+    """A change that does not apply to this run; the message says why."""
+
+
+class Exclude(Record):
+    """Leave readings out, with the reason."""
+
+    kind: Literal["exclude"] = "exclude"
+    readings: Ids
+    reason: Reason
+
+    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """The layout with these readings excluded; a new reason replaces an old one."""
+        _known(layout, self.readings)
+        gone = set(self.readings)
+        kept = tuple(e for e in layout.exclusions if e.reading not in gone)
+        added = tuple(Exclusion(reading=id, reason=self.reason.strip() or self.reason) for id in sorted(gone))
+        return _with(layout, exclusions=kept + added), method
+
+    def words(self, readings: Readings, layout: Layout) -> str:
+        return f"Excluded {_named(readings, layout, self.readings)}: {self.reason}"
+
+
+class Include(Record):
+    """Take excluded readings in again."""
+
+    kind: Literal["include"] = "include"
+    readings: Ids
+
+    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """The layout without these exclusions."""
+        _known(layout, self.readings)
+        back = set(self.readings)
+        return _with(layout, exclusions=tuple(e for e in layout.exclusions if e.reading not in back)), method
+
+    def words(self, readings: Readings, layout: Layout) -> str:
+        return f"Included {_named(readings, layout, self.readings)} again"
+
+
+class SetStep(Record):
+    """Give a step of the working other choices."""
+
+    kind: Literal["set_step"] = "set_step"
+    step: Step
+
+    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """The method with that step in place of its kind."""
+        try:
+            return layout, method.with_step(self.step)
+        except ValueError as error:
+            raise ChangeError(str(error)) from error
+
+    def words(self, readings: Readings, layout: Layout) -> str:
+        step = self.step
+        if isinstance(step, CurveStep):
+            window = _window_words(step.window, layout.level.unit)
+            weights = "" if step.weights == "none" else f", weights {step.weights}"
+            return f"Curve: {step.model.replace('_', ' ')}{weights}, {window}"
+        chosen = ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in step.model_dump(exclude={"kind"}).items())
+        return f"{step.kind.replace('_', ' ').capitalize()}: {chosen}"
+
+
+class Assign(Record):
+    """Say what groups are: role, name, level or dilution; what is not given stays."""
+
+    kind: Literal["assign"] = "assign"
+    groups: Annotated[tuple[str, ...], Field(min_length=1)]
+    role: Role | None = None
+    name: Name | None = None
+    level: Level | None = None
+    dilution: Dilution | None = None
+
+    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """The layout with these groups changed."""
+        chosen = set(self.groups)
+        if not chosen <= {group.id for group in layout.groups}:
+            raise ChangeError("A group named here is not in this run's layout.")
+        new = {k: v for k in ("role", "name", "level", "dilution") if (v := getattr(self, k)) is not None}
+        groups = tuple(g.model_copy(update=new) if g.id in chosen else g for g in layout.groups)
+        return _with(layout, groups=groups), method
+
+    def words(self, readings: Readings, layout: Layout) -> str:
+        names = [layout.group(id).name for id in self.groups]
+        who = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        said = []
+        if self.role:
+            said.append(ROLE_NAMES[self.role])
+        if self.name is not None:
+            said.append(f"name “{self.name}”")
+        if self.level is not None:
+            said.append(f"level {given(self.level)} {layout.level.unit}".rstrip())
+        if self.dilution is not None:
+            said.append(f"dilution × {given(self.dilution)}")
+        return f"{who}: {', '.join(said) or 'no change'}"
+
+
+Change = Annotated[Exclude | Include | SetStep | Assign, Field(discriminator="kind")]
+
+
+def _with(layout: Layout, **parts: object) -> Layout:
+    return Layout.model_validate({**dict(layout), **parts})
+
+
+def _known(layout: Layout, ids: tuple[int, ...]) -> None:
+    known = {id for group in layout.groups for id in group.readings}
+    if unknown := sorted(set(ids) - known):
+        raise ChangeError(f"This run has no reading {unknown[0]}.")
+
+
+def _named(readings: Readings, layout: Layout, ids: tuple[int, ...]) -> str:
+    """ "Std 5 reading 2 (0.412)", or a count when there are many."""
+    texts = {
+        reading.id: reading.text.strip() for reading in readings.readings if reading.meaning is not Meaning.MISSING
+    }
+    places = {
+        id: f"{group.name} reading {i} ({texts.get(id, 'missing')})"
+        for group in layout.groups
+        for i, id in enumerate(group.readings, start=1)
+    }
+    named = [places[id] for id in ids[:3] if id in places]
+    return ", ".join(named) + (f" and {len(ids) - 3} more" if len(ids) > 3 else "")
+
+
+def _window_words(window: Window, unit: str) -> str:
+    low = None if window.lower is None else f"from {given(window.lower)}"
+    high = None if window.upper is None else f"up to {given(window.upper)}"
+    ends = " ".join(end for end in (low, high) if end)
+    return f"standards {ends} {unit}".rstrip() if ends else "all standards"
+
+
+def _plain(value: object) -> str:
+    return {True: "on", False: "off"}[value] if isinstance(value, bool) else str(value)

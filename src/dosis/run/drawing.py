@@ -1,0 +1,127 @@
+"""What is drawn and listed of a curve, gathered from the workbench once the steps have run."""
+
+import numpy as np
+
+from dosis.core.inference.result import Fit
+from dosis.core.models import MODELS
+from dosis.core.rounding import p_value, significant, with_interval
+from dosis.run.layout import Role
+from dosis.run.outcome import Curve, Line, ParameterRow, Point, SamplePoint
+from dosis.run.steps.curve import CurveStep, shown_r_squared
+from dosis.run.steps.read_back import DIGITS
+from dosis.run.workbench import Workbench
+
+LINE_POINTS = 48
+
+
+def draw(bench: Workbench, step: CurveStep) -> Curve:
+    """The Curve part of an outcome."""
+    result = bench.fit
+    signal, level = bench.layout.signal, bench.layout.level
+    y_label = f"Blank-corrected {signal.label}" if bench.blank else signal.label
+    samples = () if result is None else tuple(
+        SamplePoint(group=group.id, role=group.role, x=rb.estimate, y=bench.summaries[group.id].value)
+        for group in bench.groups(Role.SAMPLE, Role.QC)
+        if (rb := bench.read_backs.get(group.id)) and rb.estimate is not None
+        and bench.in_reading[group.id].value is not None
+    )  # fmt: skip
+    points = _points(bench, step, result)
+    model = MODELS[step.model]
+    return Curve(
+        model=step.model,
+        name=model.name,
+        equation=model.equation,
+        with_numbers="" if result is None else _with_numbers(result),
+        x_label=level.label,
+        y_label=y_label,
+        parameters=() if result is None else _parameters(result, signal.unit, level.unit),
+        candidates=bench.candidates,
+        statistics=() if result is None else _statistics(result),
+        points=points,
+        samples=samples,
+        line=_line(result, [p.x for p in points] + [s.x for s in samples]),
+        range=None if result is None else result.range,
+        levels=tuple(sorted({g.level for g in bench.groups(Role.STANDARD) if g.level is not None})),
+        suggestion=bench.suggestion,
+        problem=bench.fit_problem,
+    )
+
+
+def _points(bench: Workbench, step: CurveStep, result: Fit | None) -> tuple[Point, ...]:
+    rows = [
+        (id, group.id, group.level, bench.values[id], bench.why_not.get(id, ""))
+        for group in bench.groups(Role.STANDARD)
+        if group.level is not None
+        for id in group.readings
+        if id in bench.values
+    ]
+    fitted = result.predict([row[2] for row in rows]).tolist() if result is not None and rows else [None] * len(rows)
+    return tuple(
+        Point(
+            reading=id, group=group, x=x, y=y, residual=None if curve is None else y - curve,
+            state="excluded" if why else "used" if step.window.holds(x) else "outside",
+        )
+        for (id, group, x, y, why), curve in zip(rows, fitted, strict=True)
+    )  # fmt: skip
+
+
+def _line(result: Fit | None, xs: list[float]) -> Line:
+    if result is None or not xs:
+        return Line(x=(), y=(), lower=(), upper=())
+    low, high = min(xs), max(xs)
+    if low > 0 and low < 0.25 * high:
+        low = 0.0  # a concentration axis shows its zero
+    grid = np.linspace(low, high, LINE_POINTS)
+    band = result.band(grid)
+    lower, upper = ((), ()) if band is None else (tuple(band[0].tolist()), tuple(band[1].tolist()))
+    return Line(x=tuple(grid.tolist()), y=tuple(result.predict(grid).tolist()), lower=lower, upper=upper)
+
+
+def _with_numbers(result: Fit) -> str:
+    slope = significant(result.parameters["slope"].estimate, DIGITS)
+    if "intercept" not in result.parameters:
+        return f"y = {slope} · x"
+    intercept = result.parameters["intercept"].estimate
+    sign = "−" if intercept < 0 else "+"
+    return f"y = {slope} · x {sign} {significant(abs(intercept), DIGITS)}"
+
+
+def _parameters(result: Fit, y_unit: str, x_unit: str) -> tuple[ParameterRow, ...]:
+    rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit}
+    rows = []
+    for parameter in result.model.parameters:
+        estimate = result.parameters[parameter.name]
+        lower, upper = estimate.interval() or (None, None)
+        shown, shown_lower, shown_upper = with_interval(estimate.estimate, lower, upper)
+        rows.append(ParameterRow(
+            name=parameter.name, unit=rule[parameter.unit], estimate=estimate.estimate,
+            standard_error=estimate.standard_error, lower=lower, upper=upper, p_value=estimate.p_value,
+            shown=shown, shown_interval=f"{shown_lower} to {shown_upper}" if lower is not None else "—",
+            shown_p="—" if estimate.p_value is None else p_value(estimate.p_value),
+        ))  # fmt: skip
+    return tuple(rows)
+
+
+def _statistics(result: Fit) -> tuple[tuple[str, str], ...]:
+    lack, runs = result.lack_of_fit, result.runs_test
+    rows = [
+        ("Readings", str(result.n)),
+        ("Degrees of freedom", str(result.degrees_of_freedom)),
+        ("SSE", significant(result.sse, DIGITS)),
+        ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS)),
+        ("R²", "—" if result.r_squared is None else shown_r_squared(result.r_squared)),
+        ("Adjusted R²", "—" if result.adjusted_r_squared is None else shown_r_squared(result.adjusted_r_squared)),
+        ("AICc", "—" if result.aicc is None else significant(result.aicc, 5)),
+        ("BIC", "—" if result.bic is None else significant(result.bic, 5)),
+    ]
+    if lack.p_value is not None and lack.statistic is not None:
+        df = ", ".join(map(str, lack.degrees_of_freedom))
+        rows.append(("Lack of fit", f"F({df}) = {significant(lack.statistic, 3)}, p {p_value(lack.p_value)}"))
+    else:
+        rows.append(("Lack of fit", lack.reason))
+    rows.append(
+        ("Runs test", f"{runs.statistic:g} runs, p {p_value(runs.p_value)}")
+        if runs.p_value is not None and runs.statistic is not None
+        else ("Runs test", runs.reason)
+    )
+    return tuple(rows)

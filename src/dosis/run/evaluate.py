@@ -1,0 +1,64 @@
+"""`evaluate`: readings, layout and method in; the outcome out. Pure and deterministic."""
+
+from dosis.core.rounding import fixed, given
+from dosis.run.drawing import draw
+from dosis.run.layout import Group, Layout, Role
+from dosis.run.method import Method
+from dosis.run.outcome import Answer, Outcome, ReadingOutcome, Value
+from dosis.run.readings import Readings
+from dosis.run.steps.curve import CurveStep
+from dosis.run.steps.replicates import percent
+from dosis.run.verdict import conclude
+from dosis.run.workbench import Workbench
+
+
+def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
+    """Work a run through its steps, in order.
+
+    Raises
+    ------
+    ValueError : when the layout names readings that do not exist. Whatever the data cannot support is not an error
+        but a flagged answer with its reason.
+    """
+    bench = Workbench(readings, layout)
+    for step in method.steps:
+        bench.steps.append(step.run(bench))
+    answers = tuple(_answer(bench, group) for group in bench.groups(Role.SAMPLE, Role.QC))
+    curve = next((step for step in method.steps if isinstance(step, CurveStep)), CurveStep())
+    return Outcome(
+        signal_label=layout.signal.label,
+        level_unit=layout.level.unit,
+        readings=tuple(_reading(bench, id) for id in bench.by_id),
+        steps=tuple(bench.steps),
+        curve=draw(bench, curve),
+        answers=answers,
+        checks=tuple(bench.checks),
+        verdict=conclude(bench, answers),
+        working={id: tuple(lines) for id, lines in bench.working.items()},
+    )
+
+
+def _reading(bench: Workbench, id: int) -> ReadingOutcome:
+    value, why = bench.values.get(id), bench.why_not.get(id, "")
+    return ReadingOutcome(
+        id=id, corrected=value, shown="—" if value is None else bench.signal(value), used=not why, why=why
+    )
+
+
+def _answer(bench: Workbench, group: Group) -> Answer:
+    summary = bench.summaries.get(group.id)
+    cv = summary.cv if summary else None
+    in_sample = bench.in_sample.get(group.id, Value())
+    recovery = in_sample.value / group.level if group.level and in_sample.value is not None else None
+    return Answer(
+        group=group.id, role=group.role, name=group.name,
+        n=summary.n if summary else 0, n_all=len(group.readings),
+        signal=summary.value if summary else None,
+        shown_signal=bench.signal(summary.value) if summary else "—",
+        sd=summary.sd if summary else None, cv=cv, shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
+        dilution=group.dilution, shown_dilution=f"× {given(group.dilution)}" if group.dilution != 1 else "",
+        in_reading=bench.in_reading.get(group.id, Value()), in_sample=in_sample,
+        nominal=group.level, recovery=recovery,
+        shown_recovery="" if recovery is None else f"{fixed(100 * recovery, 0)} %",
+        remarks=tuple(bench.remarks.get(group.id, ())),
+    )  # fmt: skip

@@ -1,0 +1,91 @@
+"""Layout: what each reading is — role, name, level, dilution — and which ones are left out, with the reason."""
+
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from dosis.run.record import Record
+
+
+class Role(StrEnum):
+    """What a group of readings is there for."""
+
+    STANDARD = "standard"
+    BLANK = "blank"
+    SAMPLE = "sample"
+    QC = "qc"
+    UNUSED = "unused"
+
+
+ROLE_NAMES = {
+    Role.STANDARD: "standard",
+    Role.BLANK: "blank",
+    Role.SAMPLE: "sample",
+    Role.QC: "QC",
+    Role.UNUSED: "not used",
+}
+
+Name = Annotated[str, Field(max_length=200)]
+Unit = Annotated[str, Field(max_length=40)]
+Reason = Annotated[str, Field(min_length=1, max_length=500)]
+Dilution = Annotated[float, Field(gt=0, le=1e12)]
+Level = Annotated[float, Field(ge=-1e300, le=1e300)]
+
+
+class Quantity(Record):
+    """What an axis shows, and its unit."""
+
+    name: Name
+    unit: Unit = ""
+
+    @property
+    def label(self) -> str:
+        """Quantity / unit, as axes are labelled."""
+        return f"{self.name} / {self.unit}" if self.unit else self.name
+
+
+class Group(Record):
+    """Replicate readings of one thing. `level` is its known concentration, before any dilution."""
+
+    id: str
+    role: Role
+    name: Name
+    level: Level | None = None
+    dilution: Dilution = 1.0
+    note: str = ""
+    readings: tuple[int, ...]
+
+
+class Exclusion(Record):
+    """A reading left out by a person, who says why."""
+
+    reading: int
+    reason: Reason
+
+
+class Layout(Record):
+    """Every reading belongs to one group at most."""
+
+    signal: Quantity
+    level: Quantity
+    groups: tuple[Group, ...]
+    exclusions: tuple[Exclusion, ...] = ()
+
+    @model_validator(mode="after")
+    def _each_reading_once(self) -> "Layout":
+        members = [reading for group in self.groups for reading in group.readings]
+        if len(set(members)) != len(members):
+            raise ValueError("A reading belongs to two groups; each reading has one place in the layout.")
+        if len({group.id for group in self.groups}) != len(self.groups):
+            raise ValueError("Two groups have the same id.")
+        if not {exclusion.reading for exclusion in self.exclusions} <= set(members):
+            raise ValueError("A reading is excluded that is in no group.")
+        return self
+
+    def group(self, id: str) -> Group:
+        """The group of that id. Raises KeyError."""
+        for group in self.groups:
+            if group.id == id:
+                return group
+        raise KeyError(id)

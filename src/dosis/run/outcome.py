@@ -1,0 +1,228 @@
+"""Outcome: everything the screen, the exports and the reviewer see of a run. The front end computes none of it.
+
+Every number stands here twice: in full, and as the text to show.
+"""
+
+from enum import StrEnum
+from typing import Literal
+
+from pydantic import Field
+
+from dosis.run.layout import Role
+from dosis.run.record import Record
+
+
+class State(StrEnum):
+    """How a check, a step or a run stands."""
+
+    PASS = "pass"
+    LOOK = "look"
+    FAIL = "fail"
+
+
+class ReadingOutcome(Record):
+    """One reading after the blank; `why` says why it is not used."""
+
+    id: int
+    corrected: float | None
+    shown: str
+    used: bool
+    why: str = ""
+
+
+class WorkingLine(Record):
+    """One line of the working behind a value: a label, then either one cell for each reading or a calculation."""
+
+    step: str
+    label: str
+    cells: tuple[str, ...] = ()
+    text: str = ""
+    result: str = ""
+    value: float | None = None
+
+
+class Value(Record):
+    """A concentration with its interval. A value outside the standards is a bound (`censor`), not a number."""
+
+    value: float | None = None
+    lower: float | None = None
+    upper: float | None = None
+    censor: Literal["", ">", "<", "≤"] = ""
+    shown: str = "—"
+    shown_lower: str = ""
+    shown_upper: str = ""
+
+
+class Remark(Record):
+    """Something to know about an answer, in a few words and in a sentence with the way out."""
+
+    state: State
+    short: str
+    text: str
+
+
+class Answer(Record):
+    """A sample or QC read back."""
+
+    group: str
+    role: Role
+    name: str
+    n: int
+    n_all: int
+    signal: float | None
+    shown_signal: str
+    sd: float | None
+    cv: float | None
+    shown_cv: str
+    dilution: float
+    shown_dilution: str
+    in_reading: Value
+    in_sample: Value
+    nominal: float | None = None
+    recovery: float | None = None
+    shown_recovery: str = ""
+    remarks: tuple[Remark, ...] = ()
+
+
+class StepOutcome(Record):
+    """A step in one sentence (**bold** marks its numbers) and the state of its checks."""
+
+    kind: str
+    title: str
+    sentence: str
+    state: State
+
+
+class Check(Record):
+    """A check: what was asked, what was found, and what to do."""
+
+    id: str
+    title: str
+    state: State
+    found: str
+    threshold: str
+    why: str
+    groups: tuple[str, ...] = ()
+    verdict: str = ""  # what the verdict says of it when it does not pass
+
+
+class ParameterRow(Record):
+    """A fitted parameter as the working shows it."""
+
+    name: str
+    unit: str
+    estimate: float
+    standard_error: float | None
+    lower: float | None
+    upper: float | None
+    p_value: float | None
+    shown: str
+    shown_interval: str
+    shown_p: str
+
+
+class Candidate(Record):
+    """One curve model on these standards, for comparison side by side."""
+
+    model: str
+    name: str
+    chosen: bool
+    rmse: float | None
+    r_squared: float | None
+    aicc: float | None
+    lack_of_fit_p: float | None
+    shown_rmse: str
+    shown_r_squared: str
+    shown_aicc: str
+    shown_lack_of_fit: str
+
+
+class Point(Record):
+    """A standard's reading on the curve."""
+
+    reading: int
+    group: str
+    x: float
+    y: float
+    residual: float | None
+    state: Literal["used", "excluded", "outside"]
+
+
+class SamplePoint(Record):
+    """A sample or QC on the curve, at its read-back concentration."""
+
+    group: str
+    role: Role
+    x: float
+    y: float
+
+
+class Line(Record):
+    """The curve as drawn: y, and the 95 % band of the mean (empty without degrees of freedom)."""
+
+    x: tuple[float, ...]
+    y: tuple[float, ...]
+    lower: tuple[float, ...]
+    upper: tuple[float, ...]
+
+
+class Suggestion(Record):
+    """A change Dosis proposes and a person may take: here, the straight part of a bent curve."""
+
+    lower: float | None
+    upper: float | None
+    text: str
+    action: str
+
+
+class Curve(Record):
+    """The fitted curve with all that is drawn or listed of it."""
+
+    model: str
+    name: str
+    equation: str
+    with_numbers: str
+    x_label: str
+    y_label: str
+    parameters: tuple[ParameterRow, ...]
+    candidates: tuple[Candidate, ...]
+    statistics: tuple[tuple[str, str], ...]
+    points: tuple[Point, ...]
+    samples: tuple[SamplePoint, ...]
+    line: Line
+    range: tuple[float, float] | None
+    levels: tuple[float, ...]
+    suggestion: Suggestion | None = None
+    problem: str = ""
+
+
+class VerdictPart(Record):
+    """A piece of the verdict's text; one that names a group leads to it."""
+
+    text: str
+    group: str | None = None
+
+
+class Verdict(Record):
+    """The one-line conclusion."""
+
+    state: State
+    headline: str
+    detail: tuple[VerdictPart, ...]
+    passed: int
+    to_look_at: int
+    failed: int
+
+
+class Outcome(Record):
+    """All of a run's answers and how they came about."""
+
+    signal_label: str
+    level_unit: str
+    readings: tuple[ReadingOutcome, ...]
+    steps: tuple[StepOutcome, ...]
+    curve: Curve
+    answers: tuple[Answer, ...]
+    checks: tuple[Check, ...]
+    verdict: Verdict
+    working: dict[str, tuple[WorkingLine, ...]] = Field(default_factory=dict)

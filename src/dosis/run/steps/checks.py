@@ -1,0 +1,138 @@
+"""Step: the checks a reviewer would make, each with its threshold, what was found and why it matters."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.rounding import fixed, p_value
+from dosis.run.layout import Role
+from dosis.run.outcome import Check, State, StepOutcome
+from dosis.run.record import Record
+from dosis.run.steps.curve import BEND
+from dosis.run.steps.replicates import percent
+from dosis.run.workbench import Workbench
+
+Share = Annotated[float, Field(gt=0, le=10)]
+
+
+class ChecksStep(Record):
+    """Thresholds of the checks."""
+
+    kind: Literal["checks"] = "checks"
+    standard_recovery: Share = 0.15
+    lowest_recovery: Share = 0.20
+    qc_recovery: Share = 0.20
+    cv_limit: Share = 0.10
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Make every check that this run allows."""
+        made = (
+            self._recovery(bench), self._bend(bench), self._intercept(bench), self._cv(bench), self._qc(bench),
+            self._in_range(bench),
+        )  # fmt: skip
+        bench.checks = [check for check in made if check]
+        passed = sum(check.state is State.PASS for check in bench.checks)
+        worst = [State.FAIL, State.LOOK, State.PASS]
+        state = min((check.state for check in bench.checks), key=worst.index, default=State.PASS)
+        sentence = f"{passed} of {len(bench.checks)} pass." if bench.checks else "Nothing to check yet."
+        return StepOutcome(kind=self.kind, title="Checks", sentence=sentence, state=state)
+
+    def _recovery(self, bench: Workbench) -> Check | None:
+        """ICH M10 (2022), 3.2.5.2: standards within 15 %, the lowest within 20 %, at least three quarters of them."""
+        levels = [
+            (group, (result.estimate or 0.0) / group.level)
+            for group in bench.groups(Role.STANDARD)
+            if group.level and (result := bench.read_backs.get(group.id)) and not bench.fit_problem
+        ]
+        if not levels:
+            return None
+        lowest = min(group.level or 0.0 for group, _ in levels)
+        off = [
+            (group, recovery)
+            for group, recovery in levels
+            if abs(recovery - 1) > (self.lowest_recovery if group.level == lowest else self.standard_recovery)
+        ]
+        named = ", ".join(f"{group.name} {fixed(100 * recovery, 0)} %" for group, recovery in off)
+        state = State.PASS if not off else State.LOOK if len(off) <= len(levels) / 4 else State.FAIL
+        return Check(
+            id="recovery", title="Standards recovered", state=state,
+            found=f"{len(levels) - len(off)} of {len(levels)} within" + (f"; off: {named}" if off else ""),
+            threshold=f"± {percent(self.standard_recovery)}, lowest ± {percent(self.lowest_recovery)}",
+            why="A curve that does not give its own standards back will not give samples right.",
+            groups=tuple(group.id for group, _ in off), verdict=f"Standards off: {named}.",
+        )  # fmt: skip
+
+    def _bend(self, bench: Workbench) -> Check | None:
+        if bench.fit is None or bench.fit_problem or bench.fit.lack_of_fit.p_value is None:
+            return None
+        p = bench.fit.lack_of_fit.p_value
+        return Check(
+            id="bend", title="Straight", state=State.LOOK if p < BEND else State.PASS,
+            found=f"lack of fit p {p_value(p)}", threshold=f"p ≥ {BEND}",
+            why="The standards leave the line by more than their replicates differ: the response bends. "
+            "Leave out the bent end, or use a curve.",
+            verdict=f"The standards bend away from the line (lack of fit p {p_value(p)}).",
+        )  # fmt: skip
+
+    def _intercept(self, bench: Workbench) -> Check | None:
+        free = bench.fits.get("line")
+        if bench.fit is None or bench.fit.model.intercept or free is None:
+            return None
+        p = free.parameters["intercept"].p_value
+        if p is None:
+            return None
+        return Check(
+            id="intercept", title="Through zero allowed", state=State.LOOK if p < 0.05 else State.PASS,
+            found=f"free intercept differs from zero with p {p_value(p)}", threshold="p ≥ 0.05",
+            why="Forcing a line through zero against the data tilts it and biases low samples.",
+            verdict=f"The standards do not pass through zero (p {p_value(p)}).",
+        )  # fmt: skip
+
+    def _cv(self, bench: Workbench) -> Check | None:
+        cvs = [
+            (group, summary.cv)
+            for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)
+            if (summary := bench.summaries.get(group.id)) and summary.cv is not None and group.level != 0
+        ]
+        if not cvs:
+            return None
+        high = [(group, cv) for group, cv in cvs if cv > self.cv_limit]
+        return Check(
+            id="cv", title="Replicates agree", state=State.LOOK if high else State.PASS,
+            found=", ".join(f"{group.name} CV {percent(cv)}" for group, cv in high[:6])
+            + (f" and {len(high) - 6} more" if len(high) > 6 else "")
+            or f"worst CV {percent(max(cv for _, cv in cvs))}",
+            threshold=f"CV ≤ {percent(self.cv_limit)}",
+            why="Replicates that disagree point at a slip in one of them; look before excluding.",
+            groups=tuple(group.id for group, _ in high),
+        )  # fmt: skip
+
+    def _qc(self, bench: Workbench) -> Check | None:
+        """ICH M10 (2022), 3.3.2 in spirit: two thirds of all QCs within the limit."""
+        known = [
+            (group, (value.value or 0.0) / group.level)
+            for group in bench.groups(Role.QC)
+            if group.level and (value := bench.in_sample.get(group.id))
+        ]
+        if not known:
+            return None
+        off = [(group, recovery) for group, recovery in known if abs(recovery - 1) > self.qc_recovery]
+        found = ", ".join(f"{group.name} {fixed(100 * recovery, 0)} %" for group, recovery in (off or known)[:6])
+        state = State.PASS if not off else State.LOOK if len(off) <= len(known) / 3 else State.FAIL
+        return Check(
+            id="qc", title="QC recovered", state=state, found=found, threshold=f"± {percent(self.qc_recovery)}",
+            why="The QC has a known concentration; what it reads back is what the samples can be trusted to.",
+            groups=tuple(group.id for group, _ in off), verdict=f"QC off: {found}.",
+        )  # fmt: skip
+
+    def _in_range(self, bench: Workbench) -> Check | None:
+        samples = bench.groups(Role.SAMPLE)
+        if not samples or bench.fit is None or bench.fit_problem:
+            return None
+        out = [group for group in samples if not (rb := bench.read_backs.get(group.id)) or rb.flag]
+        return Check(
+            id="range", title="Samples within the standards", state=State.LOOK if out else State.PASS,
+            found=f"{len(samples) - len(out)} of {len(samples)} within", threshold="all",
+            why="Outside the standards nothing shows what the curve does.",
+            groups=tuple(group.id for group in out),
+        )  # fmt: skip

@@ -1,0 +1,150 @@
+"""Step: read every sample, QC and standard back through the curve."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.inference.read_back import Flag, ReadBack
+from dosis.core.inference.result import Fit
+from dosis.core.models import MODELS
+from dosis.core.numbers import Meaning
+from dosis.core.rounding import MINUS, fixed, given, significant, with_interval
+from dosis.run.layout import Group, Role
+from dosis.run.outcome import Remark, State, StepOutcome, Value
+from dosis.run.record import Record
+from dosis.run.workbench import Workbench
+
+DIGITS = 6  # of the numbers put into an equation, so that a pocket calculator comes to the same answer
+
+
+class ReadBackStep(Record):
+    """Concentration from each group's signal with Fieller's interval; extrapolates only when asked to."""
+
+    kind: Literal["read_back"] = "read_back"
+    level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+    extrapolate: bool = False
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Read back, flag what lies outside the standards, and write the equation with the numbers put in."""
+        groups = bench.groups(Role.SAMPLE, Role.QC)
+        for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC):
+            self._one(bench, group)
+        said = f"{self.level * 100:g} % interval by Fieller's theorem."
+        if bench.fit is None or bench.fit_problem:
+            sentence = "Waiting for a curve." if groups else "No samples."
+            return self._said(sentence, State.FAIL if groups else State.PASS)
+        if not groups:
+            return self._said("No samples to read back; the curve stands on its own.", State.PASS)
+        out = sum(1 for group in groups if (rb := bench.read_backs.get(group.id)) and rb.flag)
+        outside = (
+            f" **{out} outside the standards**{', extrapolated as asked' if self.extrapolate else ''}." if out else ""
+        )
+        return self._said(f"Concentration from each mean, {said}{outside}", State.LOOK if out else State.PASS)
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Read back", sentence=sentence, state=state)
+
+    def _one(self, bench: Workbench, group: Group) -> None:
+        _remark_left_out(bench, group)
+        summary = bench.summaries.get(group.id)
+        if summary is None or bench.fit is None or bench.fit_problem:
+            if group.role is not Role.STANDARD:
+                bench.in_reading[group.id] = _unread(bench, group)
+            return
+        result = bench.fit.read_back(summary.value, self.level, n=summary.n)
+        bench.read_backs[group.id] = result
+        unit = bench.layout.level.unit
+        value = self._value(result, bench.fit.range)
+        text = _calculation(bench.fit, summary.value)
+        shown = f"{value.shown} {unit}".rstrip()
+        if group.role is Role.STANDARD:
+            shown = f"{significant(result.estimate or 0.0)} {unit}".rstrip()
+            bench.note(group, self.kind, "Read back", text=text, result=shown, value=result.estimate)
+            if group.level:
+                recovery = (result.estimate or 0.0) / group.level
+                found = f"{significant(result.estimate or 0.0)} ÷ {given(group.level)}"
+                bench.note(
+                    group, self.kind, "Recovery", text=found, result=f"{fixed(100 * recovery, 1)} %", value=recovery
+                )
+            return
+        if value.censor:
+            # The raw estimate is the reason for the bound, so the working names it; the answer never does.
+            text += f" = {significant(result.estimate or 0.0)}: {result.reason}"
+        bench.note(group, self.kind, "Read back", text=text, result=shown, value=value.value)
+        bench.in_reading[group.id] = value
+        if value.value is not None:
+            interval = f"{value.shown_lower} to {value.shown_upper}"
+            why = f" ({result.reason})" if value.lower is None and result.reason else ""
+            bench.note(group, self.kind, f"{self.level * 100:g} % interval", text=f"{interval} {unit}{why}".strip())
+        self._remark_range(bench, group, result)
+
+    def _value(self, result: ReadBack, standards: tuple[float, float]) -> Value:
+        if result.estimate is None:
+            return Value()
+        if result.flag and not self.extrapolate:
+            low, high = standards
+            if result.flag is Flag.ABOVE_RANGE:
+                return Value(censor=">", value=None, lower=high, shown=f"> {given(high)}")
+            censor: Literal["<", "≤"] = "≤" if low <= 0 else "<"
+            return Value(censor=censor, value=None, upper=low, shown=f"{censor} {given(low)}")
+        shown, lower, upper = with_interval(result.estimate, result.lower, result.upper)
+        return Value(
+            value=result.estimate, lower=result.lower, upper=result.upper,
+            shown=shown, shown_lower=lower, shown_upper=upper,
+        )  # fmt: skip
+
+    def _remark_range(self, bench: Workbench, group: Group, result: ReadBack) -> None:
+        unit = bench.layout.level.unit
+        low, high = (f"{given(end)} {unit}".rstrip() for end in bench.fit.range) if bench.fit else ("", "")
+        if result.flag is Flag.ABOVE_RANGE:
+            more = "dilute and rerun" if not self.extrapolate else "extrapolated; dilute and rerun to be sure"
+            text = f"{group.name} is above the top standard ({high}): {more}."
+            bench.remark(group, Remark(state=State.LOOK, short="above top standard", text=text))
+        elif result.flag is Flag.BELOW_RANGE:
+            text = f"{group.name} is below the lowest standard ({low}): dilute it less, or add a lower standard."
+            bench.remark(group, Remark(state=State.LOOK, short="below lowest standard", text=text))
+        elif result.lower is None and result.reason:
+            text = f"{group.name} has no interval: {result.reason}."
+            bench.remark(group, Remark(state=State.LOOK, short="no interval", text=text))
+
+
+def _unread(bench: Workbench, group: Group) -> Value:
+    """A group with no usable reading: over range still says something, as a bound, when there is a top standard."""
+    meanings = {
+        bench.by_id[id].meaning for id in group.readings if not bench.why_not.get(id, "").startswith("excluded")
+    }
+    if bench.fit and not bench.fit_problem and meanings == {Meaning.ABOVE} and bench.fit.values[0] > 0:
+        top = bench.fit.range[1]
+        return Value(censor=">", lower=top, shown=f"> {given(top)}")
+    return Value()
+
+
+def _remark_left_out(bench: Workbench, group: Group) -> None:
+    excluded = [id for id in group.readings if bench.why_not.get(id, "").startswith("excluded")]
+    odd = [id for id in group.readings if id in bench.why_not and id not in excluded]
+    for id in odd:
+        reading = bench.by_id[id]
+        cell = f"“{reading.text.strip()}”" if reading.text.strip() else "one reading"
+        advice = ": dilute and rerun" if reading.meaning is Meaning.ABOVE else ""
+        rest = "left out of the mean" if bench.used(group) else "so nothing is left to read"
+        short = {Meaning.ABOVE: "over range", Meaning.BELOW: "under range", Meaning.MISSING: "missing reading"}
+        bench.remark(group, Remark(
+            state=State.LOOK, short=short.get(reading.meaning, "not a number"),
+            text=f"{group.name}: {cell} is {bench.why_not[id]} and {rest}{advice}.",
+        ))  # fmt: skip
+    if excluded and not bench.used(group) and not odd:
+        text = f"{group.name}: every reading is excluded, so there is nothing to read back."
+        bench.remark(group, Remark(state=State.LOOK, short="all excluded", text=text))
+
+
+def _calculation(curve: Fit, signal: float) -> str:
+    """The equation turned round, with the numbers put in and no sign lost."""
+
+    def put(value: float) -> str:
+        text = significant(value, DIGITS)
+        return f"({text})" if text.startswith(MINUS) else text
+
+    values = curve.parameters
+    if MODELS[curve.model.id].intercept:
+        return f"({put(signal)} − {put(values['intercept'].estimate)}) ÷ {put(values['slope'].estimate)}"
+    return f"{put(signal)} ÷ {put(values['slope'].estimate)}"

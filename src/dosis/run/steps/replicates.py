@@ -1,0 +1,60 @@
+"""Step: one value for each group of replicate readings, and how far they agree."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.replicates import Replicates, summarize
+from dosis.core.rounding import decimals_for, fixed, significant
+from dosis.run.layout import Group, Role
+from dosis.run.outcome import State, StepOutcome
+from dosis.run.record import Record
+from dosis.run.workbench import Workbench
+
+
+def percent(fraction: float) -> str:
+    """A fraction in percent with two significant digits ("1.4 %", "12 %")."""
+    return f"{significant(100 * fraction, 2)} %"
+
+
+class ReplicatesStep(Record):
+    """Combine replicates by their mean or median; point at a CV above the limit, remove nothing."""
+
+    kind: Literal["replicates"] = "replicates"
+    combine: Literal["mean", "median"] = "mean"
+    cv_limit: Annotated[float, Field(gt=0, le=10)] = 0.10
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Summarize every group; blanks were dealt with by their own step."""
+        worst: tuple[float, Group] | None = None
+        left_out = 0
+        for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC, Role.BLANK):
+            ids = bench.used(group)
+            left_out += len(group.readings) - len(ids)
+            if not ids:
+                bench.note(group, self.kind, self.combine.capitalize(), text="No usable reading.")
+                continue
+            summary = summarize([bench.values[id] for id in ids], self.combine)
+            bench.summaries[group.id] = summary
+            bench.note(
+                group, self.kind, self.combine.capitalize(), text=_agreement(summary, len(group.readings)),
+                result=bench.signal(summary.value), value=summary.value,
+            )  # fmt: skip
+            if group.role is not Role.BLANK and summary.cv is not None and (worst is None or summary.cv > worst[0]):
+                worst = (summary.cv, group)
+        title, name = "Replicates", self.combine.capitalize()
+        aside = f" {left_out} {'reading' if left_out == 1 else 'readings'} left out." if left_out else ""
+        if worst is None:
+            sentence = f"One reading each; there is no spread to judge.{aside}"
+            return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=State.PASS)
+        sentence = f"{name} of each group. Worst CV **{percent(worst[0])}** ({worst[1].name}).{aside}"
+        state = State.LOOK if worst[0] > self.cv_limit else State.PASS
+        return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=state)
+
+
+def _agreement(summary: Replicates, n_all: int) -> str:
+    n = f"n = {summary.n}" + (f" of {n_all}" if n_all != summary.n else "")
+    if summary.sd is None:
+        return f"({n})"
+    spread = f"± {fixed(summary.sd, decimals_for(summary.sd))}" if summary.sd else "± 0"
+    return f"{spread} ({n}" + (f", CV {percent(summary.cv)})" if summary.cv is not None else ")")

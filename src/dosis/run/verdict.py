@@ -1,0 +1,55 @@
+"""The Verdict: a run in one line, with the way out where something is not right."""
+
+from dosis.run.layout import Role
+from dosis.run.outcome import Answer, Check, State, Verdict, VerdictPart
+from dosis.run.workbench import Workbench
+
+NAMED = 3  # at most so many samples by name; a line that lists thirty is not read
+
+
+def conclude(bench: Workbench, answers: tuple[Answer, ...]) -> Verdict:
+    """Sum up answers and checks."""
+    samples = [answer for answer in answers if answer.role is Role.SAMPLE]
+    read = sum(answer.in_reading.value is not None for answer in samples)
+    count = {state: sum(check.state is state for check in bench.checks) for state in State}
+    problem = bench.fit_problem
+    detail = [VerdictPart(text=problem)] if problem else _detail(samples, bench.checks)
+    if problem:
+        headline = "No curve, so no answers." if samples else "No curve."
+    elif not samples:
+        headline = "The standard curve is ready; there are no samples to read."
+    elif len(samples) == 1:
+        headline = f"{samples[0].name} read." if read else f"{samples[0].name} could not be read as a number."
+    else:
+        headline = f"{read} of {len(samples)} samples read."
+    if problem or count[State.FAIL]:
+        state = State.FAIL
+    elif count[State.LOOK] or read < len(samples):
+        state = State.LOOK
+    else:
+        state = State.PASS
+    return Verdict(
+        state=state, headline=headline, detail=tuple(detail),
+        passed=count[State.PASS], to_look_at=count[State.LOOK], failed=count[State.FAIL],
+    )  # fmt: skip
+
+
+def _detail(samples: list[Answer], checks: list[Check]) -> list[VerdictPart]:
+    parts: list[VerdictPart] = []
+    for short, one, several, said in (
+        ("above top standard", "is", "are", "above the top standard: dilute and rerun"),
+        ("below lowest standard", "is", "are", "below the lowest standard"),
+        ("over range", "has", "have", "a reading over the instrument's range: dilute and rerun"),
+    ):
+        named = [answer for answer in samples if any(remark.short == short for remark in answer.remarks)]
+        if not named:
+            continue
+        for i, answer in enumerate(named[:NAMED]):
+            parts += [VerdictPart(text=", ")] if i else []
+            parts.append(VerdictPart(text=answer.name, group=answer.group))
+        more = f" and {len(named) - NAMED} more" if len(named) > NAMED else ""
+        parts.append(VerdictPart(text=f"{more} {several if len(named) > 1 else one} {said}. "))
+    for check in checks:
+        if check.verdict and check.state is not State.PASS:
+            parts.append(VerdictPart(text=f"{check.verdict} "))
+    return parts

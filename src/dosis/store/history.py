@@ -1,0 +1,90 @@
+"""Changing a run, and undo and redo without limit: each makes a new revision."""
+
+from collections.abc import Sequence
+
+from dosis.run.changes import Change, ChangeError
+from dosis.run.evaluate import evaluate
+from dosis.store import revisions, runs
+from dosis.store.database import Cursor
+from dosis.store.revisions import NewRevision, Revision
+
+
+def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Change], author: str) -> Revision:
+    """Apply changes to the revision `based_on`, evaluate, and append the result.
+
+    A key that has already made a revision returns that revision: a save whose answer was lost can be sent again.
+
+    Raises
+    ------
+    Stale : when the run has moved on. ChangeError : when a change does not apply, or alters nothing.
+    """
+    if made := revisions.made_by(db, run, key):
+        return _get(db, run, made)
+    revisions.lock(db, run, based_on)
+    current = _get(db, run, based_on)
+    readings = runs.readings(db, run)
+    layout, method = current.layout, current.method
+    words = []
+    for each in changes:
+        words.append(each.words(readings, layout))
+        try:
+            layout, method = each.apply(layout, method)
+        except ChangeError:
+            raise
+        except ValueError as error:
+            raise ChangeError(str(error)) from error
+    if (layout, method) == (current.layout, current.method):
+        raise ChangeError("That is how it already is; nothing was changed.")
+    number = based_on + 1
+    return _append(db, run, author, NewRevision(
+        number=number, origin=number, undo_to=current.origin, redo_to=None, layout=layout, method=method,
+        outcome=evaluate(readings, layout, method), words="; ".join(words), key=key, action="change",
+    ))  # fmt: skip
+
+
+def undo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision:
+    """Go back to the state the current one was made from. Raises Stale, or ChangeError when there is none."""
+    if made := revisions.made_by(db, run, key):
+        return _get(db, run, made)
+    revisions.lock(db, run, based_on)
+    current = _get(db, run, based_on)
+    if current.undo_to is None:
+        raise ChangeError("There is nothing to undo.")
+    return _restore(db, run, current, current.undo_to, key, author, redo_to=based_on, action="undo")
+
+
+def redo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision:
+    """Bring back the state the last undo left. Raises Stale, or ChangeError when there is none."""
+    if made := revisions.made_by(db, run, key):
+        return _get(db, run, made)
+    revisions.lock(db, run, based_on)
+    current = _get(db, run, based_on)
+    if current.redo_to is None:
+        raise ChangeError("There is nothing to redo.")
+    left = _get(db, run, current.redo_to)
+    return _restore(db, run, current, left.origin, key, author, redo_to=left.redo_to, action="redo")
+
+
+def _restore(
+    db: Cursor, run: int, current: Revision, origin: int, key: str, author: str, *, redo_to: int | None, action: str
+) -> Revision:
+    state = _get(db, run, origin)
+    undone = current if action == "undo" else state
+    working = revisions.working(db, run, origin) or {}
+    return _append(db, run, author, NewRevision(
+        number=current.number + 1, origin=origin, undo_to=state.undo_to, redo_to=redo_to, layout=state.layout,
+        method=state.method, outcome=state.outcome.model_copy(update={"working": working}),
+        words=f"{action.capitalize()}: {_get(db, run, undone.origin).words}", key=key, action=action,
+    ))  # fmt: skip
+
+
+def _append(db: Cursor, run: int, author: str, new: NewRevision) -> Revision:
+    revisions.append(db, run, new, author)
+    return _get(db, run, new.number)
+
+
+def _get(db: Cursor, run: int, number: int) -> Revision:
+    revision = revisions.get(db, run, number)
+    if revision is None:
+        raise ChangeError(f"This run has no revision {number}.")
+    return revision

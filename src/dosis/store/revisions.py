@@ -1,0 +1,117 @@
+"""Revisions: a run's states, numbered and appended. A save names the revision it started from."""
+
+import zlib
+from dataclasses import dataclass
+from datetime import datetime
+
+from pydantic import TypeAdapter
+
+from dosis.run.layout import Layout
+from dosis.run.method import Method
+from dosis.run.outcome import Outcome, WorkingLine
+from dosis.run.record import Record
+from dosis.store import ledger
+from dosis.store.cards import card_of
+from dosis.store.database import Cursor
+from dosis.store.packing import pack, unpack
+
+Working = TypeAdapter(dict[str, tuple[WorkingLine, ...]])
+
+
+class Revision(Record):
+    """A state of a run, as the screen shows it; the working is asked for one group at a time."""
+
+    number: int
+    origin: int
+    undo_to: int | None
+    redo_to: int | None
+    author: str
+    words: str
+    created_at: datetime
+    layout: Layout
+    method: Method
+    outcome: Outcome
+
+
+@dataclass(frozen=True)
+class NewRevision:
+    """A state to append."""
+
+    number: int
+    origin: int
+    undo_to: int | None
+    redo_to: int | None
+    layout: Layout
+    method: Method
+    outcome: Outcome
+    words: str
+    key: str
+    action: str
+
+
+class Stale(Exception):
+    """The run has moved on from the revision a save started from."""
+
+    def __init__(self, current: int, since: list[ledger.Entry]) -> None:
+        super().__init__(current)
+        self.current = current
+        self.since = since
+
+
+def lock(db: Cursor, run: int, based_on: int) -> None:
+    """Hold the run for this transaction. Raises Stale when `based_on` is not its current revision."""
+    row = db.one("SELECT current FROM run WHERE id = %s FOR UPDATE", run)
+    if row and row["current"] != based_on:
+        raise Stale(row["current"], ledger.of_run(db, run, after=based_on))
+
+
+def made_by(db: Cursor, run: int, key: str) -> int | None:
+    """The revision a change of that key has already made, if it has."""
+    row = db.one("SELECT number FROM revision WHERE run_id = %s AND change_key = %s", run, key)
+    return int(row["number"]) if row else None
+
+
+def append(db: Cursor, run: int, new: NewRevision, author: str) -> None:
+    """Write a revision, make it current, replace the run's answers, and write the ledger."""
+    outcome = new.outcome
+    working = zlib.compress(Working.dump_json(outcome.working), 1)
+    db.run(
+        "INSERT INTO revision (run_id, number, origin, undo_to, redo_to, layout, method, outcome, working, card,"
+        " author, words, change_key) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        run, new.number, new.origin, new.undo_to, new.redo_to, pack(new.layout), pack(new.method),
+        pack(outcome, exclude={"working"}), working, pack(card_of(outcome)), author, new.words, new.key,
+    )  # fmt: skip
+    db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
+    db.run("DELETE FROM answer WHERE run_id = %s", run)
+    db.run_many(
+        "INSERT INTO answer (run_id, group_id, name, role, value, lower, upper, censor, unit)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [
+            (run, a.group, a.name, a.role.value, a.in_sample.value, a.in_sample.lower, a.in_sample.upper,
+             a.in_sample.censor, outcome.level_unit)
+            for a in outcome.answers
+        ],
+    )  # fmt: skip
+    ledger.write(db, author, new.action, new.words, run=run, revision=new.number)
+
+
+def get(db: Cursor, run: int, number: int | None = None) -> Revision | None:
+    """A run's revision of that number, by default the current one; None when there is none."""
+    row = db.one(
+        "SELECT revision.* FROM revision JOIN run ON run.id = revision.run_id"
+        " WHERE run.id = %s AND revision.number = COALESCE(%s, run.current)",
+        run, number,
+    )  # fmt: skip
+    if row is None:
+        return None
+    return Revision(
+        layout=unpack(Layout, row["layout"]), method=unpack(Method, row["method"]),
+        outcome=unpack(Outcome, row["outcome"]),
+        **{key: row[key] for key in ("number", "origin", "undo_to", "redo_to", "author", "words", "created_at")},
+    )  # fmt: skip
+
+
+def working(db: Cursor, run: int, number: int) -> dict[str, tuple[WorkingLine, ...]] | None:
+    """The working of every group in that revision."""
+    row = db.one("SELECT working FROM revision WHERE run_id = %s AND number = %s", run, number)
+    return Working.validate_json(zlib.decompress(row["working"])) if row else None

@@ -1,0 +1,106 @@
+"""Runs: made once from readings, and listed as cards."""
+
+import zlib
+from datetime import datetime
+
+from dosis.intake.understanding import Choices
+from dosis.run.layout import Layout
+from dosis.run.method import Method
+from dosis.run.outcome import Outcome
+from dosis.run.readings import Readings
+from dosis.run.record import Record
+from dosis.store import revisions
+from dosis.store.cards import Card
+from dosis.store.database import Cursor, Row
+from dosis.store.packing import pack, unpack
+
+
+class RunCard(Record):
+    """A run in a list."""
+
+    id: int
+    title: str
+    revision: int
+    created_at: datetime
+    changed_at: datetime
+    card: Card
+
+
+class RunHead(Record):
+    """What a run is called and where it belongs."""
+
+    id: int
+    title: str
+    study_id: int
+    study_name: str
+    source_name: str
+    created_at: datetime
+
+
+class NewRun(Record):
+    """All that a run is made from. `key` makes it once, however often it is sent."""
+
+    study: int
+    title: str
+    key: str
+    source_name: str
+    source: str
+    choices: Choices
+    readings: Readings
+    layout: Layout
+    method: Method
+    outcome: Outcome
+
+
+def create(db: Cursor, new: NewRun, author: str) -> int:
+    """Store a run with its first revision and ledger row; the same key again returns the run already made."""
+    made = db.one("SELECT id FROM run WHERE create_key = %s", new.key)
+    if made:
+        return int(made["id"])
+    id = db.run("INSERT INTO run (study_id, title, create_key) VALUES (%s, %s, %s)", new.study, new.title, new.key)
+    source = zlib.compress(new.source.encode("utf-8", errors="replace"), 6)
+    db.run(
+        "INSERT INTO readings (run_id, source_name, source, choices, cells) VALUES (%s, %s, %s, %s, %s)",
+        id, new.source_name, source, pack(new.choices), pack(new.readings),
+    )  # fmt: skip
+    count = len(new.readings.readings)
+    words = f"Run “{new.title}” opened with {count:,} readings ({new.source_name})"
+    state = revisions.NewRevision(
+        number=1, origin=1, undo_to=None, redo_to=None, layout=new.layout, method=new.method, outcome=new.outcome,
+        words=words, key=new.key, action="open run",
+    )  # fmt: skip
+    revisions.append(db, id, state, author)
+    return id
+
+
+def in_study(db: Cursor, study: int) -> list[RunCard]:
+    """A study's runs, the one changed last first."""
+    rows = db.all(
+        "SELECT run.id, run.title, run.created_at, revision.number AS revision, revision.created_at AS changed_at,"
+        " revision.card FROM run JOIN revision ON revision.run_id = run.id AND revision.number = run.current"
+        " WHERE run.study_id = %s ORDER BY revision.created_at DESC, run.id DESC",
+        study,
+    )
+    return [RunCard.model_validate({**row, "card": unpack(Card, row["card"])}) for row in rows]
+
+
+def head(db: Cursor, id: int) -> RunHead | None:
+    """A run's title and place, or None."""
+    row = db.one(
+        "SELECT run.id, run.title, run.study_id, study.name AS study_name, run.created_at, readings.source_name"
+        " FROM run JOIN study ON study.id = run.study_id JOIN readings ON readings.run_id = run.id WHERE run.id = %s",
+        id,
+    )
+    return RunHead.model_validate(row) if row else None
+
+
+def readings(db: Cursor, id: int) -> Readings:
+    """A run's readings."""
+    row: Row = db.one("SELECT cells FROM readings WHERE run_id = %s", id) or {}
+    return unpack(Readings, row["cells"])
+
+
+def source(db: Cursor, id: int) -> bytes | None:
+    """The text a run was made from, as it was pasted; None for no such run."""
+    row = db.one("SELECT source FROM readings WHERE run_id = %s", id)
+    return zlib.decompress(row["source"]) if row else None

@@ -1,0 +1,1 @@
+"""The web: FastAPI, thin routes, problem documents, and the built pages."""

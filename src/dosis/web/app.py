@@ -1,0 +1,56 @@
+"""The application, composed: routes, guards, problem documents and the built pages."""
+
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, Response
+from fastapi.routing import APIRoute
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.staticfiles import StaticFiles
+
+from dosis import __version__
+from dosis.store.database import Database
+from dosis.web import problems
+from dosis.web.context import Context
+from dosis.web.guard import Guard
+from dosis.web.routes import intake, runs, studies
+
+
+def create_app(database: Database, author: str, pages: Path | None = None) -> FastAPI:
+    """The app over a database; `pages` is the folder of the built front end, when it is to be served."""
+    app = FastAPI(
+        title="Dosis", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
+        generate_unique_id_function=lambda route: route.name if isinstance(route, APIRoute) else "",
+        responses={"default": {"model": problems.Problem, "description": "What went wrong, and what to do"}},
+    )  # fmt: skip
+    app.state.context = Context(database, author)
+    app.add_middleware(GZipMiddleware, minimum_size=20_000, compresslevel=1)
+    app.add_middleware(Guard)
+    problems.install(app)
+    for routes in (studies, intake, runs):
+        app.include_router(routes.router)
+
+    @app.get("/api/health", tags=["health"])
+    def health() -> dict[str, str]:
+        """Whether the database answers."""
+        with database.transaction() as db:
+            db.one("SELECT 1 AS up")
+        return {"database": "up"}
+
+    if pages is not None:
+        _serve_pages(app, pages)
+    return app
+
+
+def _serve_pages(app: FastAPI, pages: Path) -> None:
+    app.mount("/assets", StaticFiles(directory=pages / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        """The single page; files beside it (the icon) as they are; unknown addresses of the API are not pages."""
+        if path.startswith("api/"):
+            raise problems.NotFound("resource")
+        file = (pages / path).resolve()
+        if path and file.is_file() and file.is_relative_to(pages.resolve()):
+            return FileResponse(file)
+        return FileResponse(pages / "index.html", headers={"Cache-Control": "no-cache"})

@@ -1,0 +1,57 @@
+"""Guards at the door: only this site's own pages may write, and no body larger than a table of readings."""
+
+from starlette.datastructures import Headers
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from dosis.web.problems import Problem, respond
+
+MAX_BODY = 24_000_000
+
+
+class TooLarge(Exception):
+    """A body went over the limit while being read."""
+
+
+class Guard:
+    """Refuses writes from other origins (they would ride on the loopback address) and oversized bodies."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http" or scope["method"] in ("GET", "HEAD", "OPTIONS"):
+            await self._app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        origin = headers.get("origin")
+        if origin and origin.split("://", 1)[-1] != headers.get("host"):
+            problem = Problem(
+                kind="origin", status=403, title="This request came from another site.",
+                detail="Open Dosis at its own address and try again.",
+            )  # fmt: skip
+            await respond(problem)(scope, receive, send)
+            return
+        if int(headers.get("content-length") or 0) > MAX_BODY:
+            await _too_large()(scope, receive, send)
+            return
+        read = 0
+
+        async def counted() -> Message:
+            nonlocal read
+            message = await receive()
+            read += len(message.get("body", b""))
+            if read > MAX_BODY:
+                raise TooLarge
+            return message
+
+        try:
+            await self._app(scope, counted, send)
+        except TooLarge:
+            await _too_large()(scope, receive, send)
+
+
+def _too_large() -> ASGIApp:
+    return respond(Problem(
+        kind="too_large", status=413, title="This is too large for one run.",
+        detail="Dosis takes up to 8 MB of text in one run. Split the table into several runs.",
+    ))  # fmt: skip

@@ -1,0 +1,168 @@
+"""Runs: opening one from a pasted table, changing it, undoing, and what leaves it."""
+
+from typing import Annotated, Literal
+from urllib.parse import quote
+from uuid import UUID
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+from pydantic import Field
+
+from dosis.intake.text import IntakeError
+from dosis.intake.understand import understand
+from dosis.intake.understanding import Choices
+from dosis.output.tables import answers_table
+from dosis.run.changes import Change
+from dosis.run.evaluate import evaluate
+from dosis.run.method import concentration_method
+from dosis.run.outcome import WorkingLine
+from dosis.run.readings import Readings
+from dosis.run.record import Record
+from dosis.store import history, revisions, runs, studies
+from dosis.store.database import Cursor
+from dosis.web.context import Here
+from dosis.web.problems import NotFound
+from dosis.web.routes.studies import Title
+
+router = APIRouter(prefix="/api/runs", tags=["runs"])
+
+
+class OpenRun(Record):
+    """A run to make. The same `key` sent again makes nothing new."""
+
+    study: int
+    title: Title
+    key: UUID
+    text: str
+    choices: Choices = Choices()
+
+
+class RunView(Record):
+    """A run as the Work view opens it."""
+
+    run: runs.RunHead
+    readings: Readings
+    revision: revisions.Revision
+
+
+class Save(Record):
+    """Changes to the revision `based_on`; the same `key` sent again changes nothing more."""
+
+    based_on: int
+    key: UUID
+    changes: Annotated[tuple[Change, ...], Field(min_length=1, max_length=100)]
+
+
+class Step(Record):
+    """An undo or a redo from the revision `based_on`."""
+
+    based_on: int
+    key: UUID
+
+
+@router.post("", status_code=201)
+def open_run(new: OpenRun, here: Here) -> RunView:
+    """Understand, evaluate and store a pasted table as a run."""
+    intake = understand(new.text, new.choices)
+    if intake.readings is None or intake.layout is None:
+        stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
+        raise IntakeError(stop.replace("**", ""))
+    method = concentration_method()
+    with here.database.transaction() as db:
+        if studies.get(db, new.study) is None:
+            raise NotFound("study")
+        id = runs.create(
+            db,
+            runs.NewRun(
+                study=new.study, title=new.title, key=str(new.key), source_name="pasted table", source=new.text,
+                choices=new.choices, readings=intake.readings, layout=intake.layout, method=method,
+                outcome=evaluate(intake.readings, intake.layout, method),
+            ),
+            here.author,
+        )  # fmt: skip
+        return _view(db, id)
+
+
+@router.get("/{id}")
+def get_run(id: int, here: Here) -> RunView:
+    """A run in its current revision."""
+    with here.database.transaction() as db:
+        return _view(db, id)
+
+
+@router.post("/{id}/changes")
+def change_run(id: int, save: Save, here: Here) -> revisions.Revision:
+    """Make changes as one new revision; 409 when the run has moved on."""
+    with here.database.transaction() as db:
+        _head(db, id)
+        return history.change(db, id, save.based_on, str(save.key), save.changes, here.author)
+
+
+@router.post("/{id}/undo")
+def undo(id: int, step: Step, here: Here) -> revisions.Revision:
+    """A new revision equal to the state before the last change."""
+    with here.database.transaction() as db:
+        _head(db, id)
+        return history.undo(db, id, step.based_on, str(step.key), here.author)
+
+
+@router.post("/{id}/redo")
+def redo(id: int, step: Step, here: Here) -> revisions.Revision:
+    """A new revision equal to the state that undo left."""
+    with here.database.transaction() as db:
+        _head(db, id)
+        return history.redo(db, id, step.based_on, str(step.key), here.author)
+
+
+@router.get("/{id}/revisions/{number}/working/{group}")
+def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLine]:
+    """The full calculation behind one group's numbers."""
+    with here.database.transaction() as db:
+        working = revisions.working(db, id, number)
+    if working is None or group not in working:
+        raise NotFound("working")
+    return list(working[group])
+
+
+@router.get("/{id}/answers.{form}", response_class=Response)
+def get_answers(id: int, form: Literal["csv", "tsv"], here: Here) -> Response:
+    """The current answers as a table, at full precision."""
+    with here.database.transaction() as db:
+        head, revision = _head(db, id), revisions.get(db, id)
+    if revision is None:
+        raise NotFound("run")
+    text = answers_table(revision.outcome, "," if form == "csv" else "\t")
+    # The byte-order mark makes spreadsheets read µ as µ.
+    body = ("\ufeff" + text if form == "csv" else text).encode()
+    return _download(body, f"{head.title}.{form}", "text/csv" if form == "csv" else "text/tab-separated-values")
+
+
+@router.get("/{id}/source", response_class=Response)
+def get_source(id: int, here: Here) -> Response:
+    """The text the run was made from, as it was pasted."""
+    with here.database.transaction() as db:
+        head, source = _head(db, id), runs.source(db, id)
+    return _download(source or b"", f"{head.title}.txt", "text/plain")
+
+
+def _download(body: bytes, name: str, kind: str) -> Response:
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in " .-_") else "_" for c in name)
+    headers = {
+        "Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name, safe='')}",
+        "X-Content-Type-Options": "nosniff",
+    }
+    return Response(body, media_type=f"{kind}; charset=utf-8", headers=headers)
+
+
+def _head(db: Cursor, id: int) -> runs.RunHead:
+    head = runs.head(db, id)
+    if head is None:
+        raise NotFound("run")
+    return head
+
+
+def _view(db: Cursor, id: int) -> RunView:
+    head, revision = _head(db, id), revisions.get(db, id)
+    if revision is None:
+        raise NotFound("run")
+    return RunView(run=head, readings=runs.readings(db, id), revision=revision)

@@ -1,0 +1,72 @@
+"""Serving: the private database, the schema and the web server, started in order and stopped cleanly."""
+
+import signal
+import socket
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+
+import uvicorn
+
+from dosis.settings import Settings
+from dosis.store.database import Database
+from dosis.store.private_server import PrivateServer, ServerError
+from dosis.web.app import create_app
+
+
+@contextmanager
+def database(settings: Settings, home: Path) -> Iterator[Database]:
+    """The database to work on, migrated: the one the settings name, or a private one under `home`."""
+    server = None
+    url = settings.database_url
+    if not url:
+        server = PrivateServer(home)
+        server.start()
+        url = server.url
+    store = Database(url)
+    try:
+        store.migrate()
+        yield store
+    finally:
+        store.close()
+        if server:
+            server.stop()
+
+
+def serve(settings: Settings, home: Path, before: Callable[[Database], None] | None = None) -> None:
+    """Serve until Ctrl-C or SIGTERM.
+
+    Raises
+    ------
+    ServerError : when the port is taken, the pages are not built, or the database does not start.
+    """
+    if not (settings.pages / "index.html").exists():
+        raise ServerError("The pages are not built. Run ./dosis serve, which builds them.")
+    listener = _listen(settings.host, settings.port)
+    with listener, database(settings, home) as store:
+        if before:
+            before(store)
+        config = uvicorn.Config(
+            create_app(store, settings.author, settings.pages), log_level="warning", timeout_graceful_shutdown=5
+        )
+        address = f"http://{settings.host}:{settings.port}"
+        print(f"\n  Dosis is ready at  {address}\n  Ctrl-C stops it.\n", flush=True)
+        # uvicorn raises the signal that stopped it once more when it is done; the database is still to be stopped.
+        signal.signal(signal.SIGTERM, signal.default_int_handler)
+        with suppress(KeyboardInterrupt):
+            uvicorn.Server(config).run(sockets=[listener])
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        print("Stopping …", flush=True)
+
+
+def _listen(host: str, port: int) -> socket.socket:
+    listener = socket.socket()
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind((host, port))
+    except OSError as error:
+        listener.close()
+        raise ServerError(
+            f"Port {port} on {host} is taken ({error.strerror}). Choose another one: DOSIS_PORT=8071 ./dosis …"
+        ) from error
+    return listener
