@@ -4,9 +4,9 @@ import numpy as np
 
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS
-from dosis.core.rounding import p_value, significant, with_interval
+from dosis.core.rounding import given, p_value, significant, with_interval
 from dosis.run.layout import Role
-from dosis.run.outcome import Curve, Line, ParameterRow, Point, SamplePoint
+from dosis.run.outcome import Curve, Line, ParameterRow, Point, SamplePoint, Span, Statistic
 from dosis.run.steps.curve import CurveStep, shown_r_squared
 from dosis.run.steps.read_back import DIGITS
 from dosis.run.workbench import Workbench
@@ -40,7 +40,8 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
         points=points,
         samples=samples,
         line=_line(result, [p.x for p in points] + [s.x for s in samples]),
-        range=None if result is None else result.range,
+        range=None if result is None else Span(lower=result.range[0], upper=result.range[1]),
+        shown_range="" if result is None else " – ".join(map(given, result.range)),
         levels=tuple(sorted({g.level for g in bench.groups(Role.STANDARD) if g.level is not None})),
         suggestion=bench.suggestion,
         problem=bench.fit_problem,
@@ -102,7 +103,7 @@ def _parameters(result: Fit, y_unit: str, x_unit: str) -> tuple[ParameterRow, ..
     return tuple(rows)
 
 
-def _statistics(result: Fit) -> tuple[tuple[str, str], ...]:
+def _statistics(result: Fit) -> tuple[Statistic, ...]:
     lack, runs = result.lack_of_fit, result.runs_test
     rows = [
         ("Readings", str(result.n)),
@@ -124,4 +125,4 @@ def _statistics(result: Fit) -> tuple[tuple[str, str], ...]:
         if runs.p_value is not None and runs.statistic is not None
         else ("Runs test", runs.reason)
     )
-    return tuple(rows)
+    return tuple(Statistic(name=name, shown=shown) for name, shown in rows)

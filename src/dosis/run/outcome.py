@@ -166,6 +166,20 @@ class Line(Record):
     upper: tuple[float, ...]
 
 
+class Statistic(Record):
+    """A statistic of the fit, as listed."""
+
+    name: str
+    shown: str
+
+
+class Span(Record):
+    """A range of concentrations."""
+
+    lower: float
+    upper: float
+
+
 class Suggestion(Record):
     """A change Dosis proposes and a person may take: here, the straight part of a bent curve."""
 
@@ -186,11 +200,12 @@ class Curve(Record):
     y_label: str
     parameters: tuple[ParameterRow, ...]
     candidates: tuple[Candidate, ...]
-    statistics: tuple[tuple[str, str], ...]
+    statistics: tuple[Statistic, ...]
     points: tuple[Point, ...]
     samples: tuple[SamplePoint, ...]
     line: Line
-    range: tuple[float, float] | None
+    range: Span | None
+    shown_range: str
     levels: tuple[float, ...]
     suggestion: Suggestion | None = None
     problem: str = ""

@@ -6,18 +6,25 @@ from dosis.run.record import Record
 POINTS = 60  # a thumbnail needs no more
 
 
+class Dot(Record):
+    """A standard's reading."""
+
+    x: float
+    y: float
+
+
 class Card(Record):
     """A run at a glance: its verdict and a thumbnail of its curve."""
 
     headline: str
     state: State
     line: Line
-    points: tuple[tuple[float, float], ...]
+    points: tuple[Dot, ...]
 
 
 def card_of(outcome: Outcome) -> Card:
     """The card of an outcome."""
-    used = [(point.x, point.y) for point in outcome.curve.points if point.state == "used"]
+    used = [Dot(x=point.x, y=point.y) for point in outcome.curve.points if point.state == "used"]
     line = outcome.curve.line
     return Card(
         headline=outcome.verdict.headline,

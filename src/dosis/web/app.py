@@ -4,7 +4,6 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
-from fastapi.routing import APIRoute
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.staticfiles import StaticFiles
 
@@ -20,7 +19,7 @@ def create_app(database: Database, author: str, pages: Path | None = None) -> Fa
     """The app over a database; `pages` is the folder of the built front end, when it is to be served."""
     app = FastAPI(
         title="Dosis", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
-        generate_unique_id_function=lambda route: route.name if isinstance(route, APIRoute) else "",
+        generate_unique_id_function=lambda route: route.name,
         responses={"default": {"model": problems.Problem, "description": "What went wrong, and what to do"}},
     )  # fmt: skip
     app.state.context = Context(database, author)

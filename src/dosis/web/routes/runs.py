@@ -53,7 +53,7 @@ class Save(Record):
     changes: Annotated[tuple[Change, ...], Field(min_length=1, max_length=100)]
 
 
-class Step(Record):
+class Move(Record):
     """An undo or a redo from the revision `based_on`."""
 
     based_on: int
@@ -99,19 +99,19 @@ def change_run(id: int, save: Save, here: Here) -> revisions.Revision:
 
 
 @router.post("/{id}/undo")
-def undo(id: int, step: Step, here: Here) -> revisions.Revision:
+def undo(id: int, move: Move, here: Here) -> revisions.Revision:
     """A new revision equal to the state before the last change."""
     with here.database.transaction() as db:
         _head(db, id)
-        return history.undo(db, id, step.based_on, str(step.key), here.author)
+        return history.undo(db, id, move.based_on, str(move.key), here.author)
 
 
 @router.post("/{id}/redo")
-def redo(id: int, step: Step, here: Here) -> revisions.Revision:
+def redo(id: int, move: Move, here: Here) -> revisions.Revision:
     """A new revision equal to the state that undo left."""
     with here.database.transaction() as db:
         _head(db, id)
-        return history.redo(db, id, step.based_on, str(step.key), here.author)
+        return history.redo(db, id, move.based_on, str(move.key), here.author)
 
 
 @router.get("/{id}/revisions/{number}/working/{group}")

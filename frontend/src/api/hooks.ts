@@ -1,0 +1,44 @@
+/* Queries: what a screen asks for, cached under one key each. */
+import { useQuery } from "@tanstack/react-query";
+import { answer, api } from "./client";
+
+export const keys = {
+  studies: ["studies"] as const,
+  study: (id: number) => ["study", id] as const,
+  run: (id: number) => ["run", id] as const,
+  working: (run: number, revision: number, group: string) => ["working", run, revision, group] as const,
+};
+
+export function useStudies() {
+  return useQuery({ queryKey: keys.studies, queryFn: () => answer(api.GET("/api/studies")) });
+}
+
+export function useStudy(id: number | undefined) {
+  return useQuery({
+    queryKey: keys.study(id ?? 0),
+    enabled: id !== undefined,
+    queryFn: () => answer(api.GET("/api/studies/{id}", { params: { path: { id: id! } } })),
+  });
+}
+
+export function useRun(id: number) {
+  return useQuery({
+    queryKey: keys.run(id),
+    queryFn: () => answer(api.GET("/api/runs/{id}", { params: { path: { id } } })),
+  });
+}
+
+export function useWorking(run: number, revision: number, group: string | null) {
+  return useQuery({
+    queryKey: keys.working(run, revision, group ?? ""),
+    enabled: group !== null,
+    staleTime: Number.POSITIVE_INFINITY, // a revision never changes
+    placeholderData: (previous, query) => (query?.queryKey[3] === group ? previous : undefined),
+    queryFn: () =>
+      answer(
+        api.GET("/api/runs/{id}/revisions/{number}/working/{group}", {
+          params: { path: { id: run, number: revision, group: group! } },
+        }),
+      ),
+  });
+}

@@ -1,0 +1,45 @@
+/* Where the pages begin. */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { Tooltip } from "radix-ui";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, RouterProvider } from "react-router";
+import { Toaster } from "sonner";
+import { ProblemError } from "../api/client";
+import { Home } from "../home/Home";
+import { NewRun } from "../intake/NewRun";
+import { RunPage } from "../run/RunPage";
+import { NotHere } from "./NotHere";
+import "./tokens.css";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // A database that restarts is back within seconds: keep asking; anything else will not mend itself.
+      retry: (_, error) => error instanceof ProblemError && error.passing,
+      retryDelay: 1000,
+      networkMode: "always",
+      staleTime: 2000,
+    },
+    mutations: { networkMode: "always" },
+  },
+});
+
+const router = createBrowserRouter([
+  { path: "/", element: <Home /> },
+  { path: "/studies/:study", element: <Home /> },
+  { path: "/studies/:study/new", element: <NewRun /> },
+  { path: "/runs/:run", element: <RunPage /> },
+  { path: "*", element: <NotHere /> },
+]);
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <Tooltip.Provider delayDuration={300}>
+        <RouterProvider router={router} />
+        <Toaster position="bottom-right" toastOptions={{ style: { fontFamily: "var(--font-sans)" } }} />
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  </StrictMode>,
+);

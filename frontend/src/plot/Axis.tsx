@@ -1,0 +1,72 @@
+/* Axes as print draws them: a line, ticks outside, light grid, quantity / unit. */
+import type { ScaleLinear } from "d3-scale";
+
+const MINUS = "−";
+
+/** Tick labels with a true minus sign. */
+export function tickText(scale: ScaleLinear<number, number>, count: number): (value: number) => string {
+  const format = scale.tickFormat(count);
+  return (value) => format(value).replace("-", MINUS);
+}
+
+interface Props {
+  scale: ScaleLinear<number, number>;
+  /** Where the axis stands, and how far its grid reaches across. */
+  at: number;
+  reach: number;
+  count: number;
+  label?: string;
+}
+
+export function XAxis({ scale, at, reach, count, label }: Props) {
+  const [from, to] = scale.range() as [number, number];
+  const text = tickText(scale, count);
+  return (
+    <g fontSize={12} fill="var(--color-graphite)">
+      {scale.ticks(count).map((tick) => (
+        <g key={tick} transform={`translate(${scale(tick)},${at})`}>
+          <path d={`M0 0V${-reach}`} stroke="var(--color-rule)" strokeOpacity={0.7} />
+          <path d="M0 0V5" stroke="var(--color-ink)" />
+          <text y={18} textAnchor="middle">
+            {text(tick)}
+          </text>
+        </g>
+      ))}
+      <path d={`M${from} ${at}H${to}`} stroke="var(--color-ink)" />
+      {label && (
+        <text x={(from + to) / 2} y={at + 36} textAnchor="middle" fontSize={13} fill="var(--color-ink)">
+          {label}
+        </text>
+      )}
+    </g>
+  );
+}
+
+export function YAxis({ scale, at, reach, count, label }: Props) {
+  const [from, to] = scale.range() as [number, number];
+  const text = tickText(scale, count);
+  return (
+    <g fontSize={12} fill="var(--color-graphite)">
+      {scale.ticks(count).map((tick) => (
+        <g key={tick} transform={`translate(${at},${scale(tick)})`}>
+          <path d={`M0 0H${reach}`} stroke="var(--color-rule)" strokeOpacity={0.7} />
+          <path d="M0 0H-5" stroke="var(--color-ink)" />
+          <text x={-9} dy="0.32em" textAnchor="end">
+            {text(tick)}
+          </text>
+        </g>
+      ))}
+      <path d={`M${at} ${from}V${to}`} stroke="var(--color-ink)" />
+      {label && (
+        <text
+          transform={`translate(${at - 46},${(from + to) / 2}) rotate(-90)`}
+          textAnchor="middle"
+          fontSize={13}
+          fill="var(--color-ink)"
+        >
+          {label}
+        </text>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,160 @@
+/* What is asked before something is done: the reason for an exclusion, and what a group is. */
+import { type FormEvent, useEffect, useState } from "react";
+import type { Role } from "../api/schema";
+import { Ask } from "../ui/Ask";
+import { Button } from "../ui/Button";
+import { Segments } from "../ui/Choice";
+import { ROLE_NAMES, ROLES } from "../ui/RoleMark";
+import type { Change } from "./useActions";
+import { type Selection, useWorkspace } from "./workspace";
+
+const REASONS = ["Outlying replicate", "Pipetting slip", "Bubble or speck", "Wrong sample"];
+const FIELD = "rounded-md border border-rule bg-paper px-2.5 py-1.5";
+
+export function ExcludeDialog({ selection, onClose }: { selection: Selection | null; onClose: () => void }) {
+  const { groups, readings, excluded, act } = useWorkspace();
+  const [reason, setReason] = useState(REASONS[0]!);
+  const group = selection && groups.get(selection.group);
+  const ids = !group ? [] : selection.reading === null ? group.readings : [selection.reading];
+  const what = !group
+    ? ""
+    : selection.reading === null
+      ? `${group.name}, ${ids.length === 1 ? "its reading" : `all ${ids.length} readings`}`
+      : `${group.name}, reading ${group.readings.indexOf(selection.reading) + 1} (${readings.get(selection.reading)?.text || "missing"})`;
+  const submit = (event?: FormEvent) => {
+    event?.preventDefault();
+    const said = reason.trim();
+    if (!said || !group) return;
+    const fresh = ids.filter((id) => !excluded.has(id));
+    act({
+      kind: "change",
+      changes: [{ kind: "exclude", readings: fresh, reason: said }],
+      words: `Exclude ${what}: ${said}`,
+    });
+    onClose();
+  };
+  return (
+    <Ask
+      title={`Exclude ${what}`}
+      detail="It stays in the run, drawn hollow, with your reason. You can include it again at any time."
+      open={selection !== null}
+      onClose={onClose}
+    >
+      <form onSubmit={submit} className="flex flex-col gap-3">
+        <label className="flex flex-col gap-1">
+          <span className="text-graphite">Reason</span>
+          <input
+            value={reason}
+            maxLength={500}
+            onChange={(event) => setReason(event.target.value)}
+            onFocus={(event) => event.target.select()}
+            className={FIELD}
+          />
+        </label>
+        <div className="flex flex-wrap gap-1.5">
+          {REASONS.map((each) => (
+            <Button key={each} className="text-sm" onClick={() => setReason(each)}>
+              {each}
+            </Button>
+          ))}
+        </div>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="accent" type="submit" disabled={!reason.trim()}>
+            Exclude
+          </Button>
+        </div>
+      </form>
+    </Ask>
+  );
+}
+
+/** A number as typed with either decimal sign; NaN when it is none. */
+function typed(text: string): number {
+  return text.trim() === "" ? Number.NaN : Number(text.trim().replace(",", ".").replace("−", "-"));
+}
+
+export function AssignDialog({ group: id, onClose }: { group: string | null; onClose: () => void }) {
+  const { groups, view, act } = useWorkspace();
+  const group = id === null ? undefined : groups.get(id);
+  const [role, setRole] = useState<Role>("sample");
+  const [name, setName] = useState("");
+  const [level, setLevel] = useState("");
+  const [dilution, setDilution] = useState("1");
+  useEffect(() => {
+    if (!group) return;
+    setRole(group.role);
+    setName(group.name);
+    setLevel(group.level == null ? "" : String(group.level));
+    setDilution(String(group.dilution ?? 1));
+  }, [group]);
+  const unit = view.revision.layout.level.unit;
+  const badLevel = level.trim() !== "" && !Number.isFinite(typed(level));
+  const badDilution = !(typed(dilution) > 0 && Number.isFinite(typed(dilution)));
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (!group || badLevel || badDilution || !name.trim()) return;
+    const change: Change = {
+      kind: "assign",
+      groups: [group.id],
+      ...(role !== group.role && { role }),
+      ...(name.trim() !== group.name && { name: name.trim() }),
+      ...(level.trim() !== "" && typed(level) !== group.level && { level: typed(level) }),
+      ...(typed(dilution) !== group.dilution && { dilution: typed(dilution) }),
+    };
+    if (Object.keys(change).length > 2)
+      act({ kind: "change", changes: [change], words: `Assign ${group.name}` });
+    onClose();
+  };
+  return (
+    <Ask title={`What is ${group?.name ?? ""}?`} open={id !== null} onClose={onClose}>
+      <form onSubmit={submit} className="flex flex-col gap-3">
+        <Segments
+          label="Role"
+          value={role}
+          options={ROLES.map((each) => ({ value: each, text: ROLE_NAMES[each] }))}
+          onChange={setRole}
+        />
+        <label className="flex flex-col gap-1">
+          <span className="text-graphite">Name</span>
+          <input
+            value={name}
+            maxLength={200}
+            onChange={(event) => setName(event.target.value)}
+            className={FIELD}
+          />
+        </label>
+        <div className="flex gap-3">
+          <label className="flex flex-1 flex-col gap-1">
+            <span className="text-graphite">Known concentration{unit && ` / ${unit}`}</span>
+            <input
+              value={level}
+              inputMode="decimal"
+              onChange={(event) => setLevel(event.target.value)}
+              className={FIELD}
+            />
+            {badLevel && <span className="text-sm text-cinnabar">This is no number.</span>}
+          </label>
+          <label className="flex flex-1 flex-col gap-1">
+            <span className="text-graphite">Dilution ×</span>
+            <input
+              value={dilution}
+              inputMode="decimal"
+              onChange={(event) => setDilution(event.target.value)}
+              className={FIELD}
+            />
+            {badDilution && (
+              <span className="text-sm text-cinnabar">A factor above zero, for example 5.</span>
+            )}
+          </label>
+        </div>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="accent" type="submit" disabled={badLevel || badDilution || !name.trim()}>
+            Assign
+          </Button>
+        </div>
+      </form>
+    </Ask>
+  );
+}

@@ -1,0 +1,95 @@
+/* Show working: the full calculation behind the selected group's numbers. */
+import { useWorking } from "../../api/hooks";
+import type { WorkingLine } from "../../api/schema";
+import { Button } from "../../ui/Button";
+import { RoleMark } from "../../ui/RoleMark";
+import { useWorkspace } from "../workspace";
+
+export function ShowWorking() {
+  const { view, groups, selection, excluded, toggleExcluded, assign } = useWorkspace();
+  const group = selection && groups.get(selection.group);
+  const working = useWorking(view.run.id, view.revision.number, group ? group.id : null);
+  if (!group) {
+    return (
+      <p className="m-3 rounded-lg border border-rule bg-chalk p-3.5 text-graphite">
+        Select a reading, a point or an answer to see the working behind it.
+      </p>
+    );
+  }
+  const ids = selection.reading === null ? group.readings : [selection.reading];
+  const out = ids.every((id) => excluded.has(id));
+  return (
+    <div
+      role="region"
+      aria-label="Show working"
+      className="m-3 max-h-[52%] shrink-0 overflow-y-auto rounded-lg border border-rule bg-chalk p-3"
+    >
+      <div className="flex items-center gap-2 border-b border-rule pb-2">
+        <RoleMark role={group.role} />
+        <h3 className="min-w-0 flex-1 truncate font-sans" title={group.name}>
+          {group.name}
+        </h3>
+        <Button look="text" className="text-sm" onClick={() => toggleExcluded(selection)}>
+          {out ? "Include" : "Exclude…"} <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
+        </Button>
+        <Button look="text" className="text-sm" onClick={() => assign(group.id)}>
+          Assign… <kbd className="rounded border border-rule px-1 text-xs">A</kbd>
+        </Button>
+      </div>
+      {working.data ? (
+        <table className="w-full text-md">
+          <tbody>
+            {working.data.map((line, i) => (
+              <tr key={i} className="border-b border-rule/70 align-top last:border-0">
+                <th scope="row" className="w-[98px] py-1.5 pr-2 text-left font-normal text-graphite">
+                  {line.label}
+                </th>
+                <td className="py-1.5">
+                  <Line line={line} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="py-2 text-graphite">
+          {working.isError ? "The working could not be fetched." : "Loading …"}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Line({ line }: { line: WorkingLine }) {
+  const full = line.value == null ? undefined : `In full: ${line.value}`;
+  if (line.cells?.length) {
+    return (
+      <>
+        <div className="flex flex-wrap gap-x-3">
+          {line.cells.map((cell, i) => (
+            <span key={i} className="min-w-[56px]">
+              {cell}
+            </span>
+          ))}
+        </div>
+        {line.text && <div className="text-sm text-iodine">{line.text}</div>}
+      </>
+    );
+  }
+  const first = line.label === "Mean" || line.label === "Median";
+  return (
+    <span title={full}>
+      {first ? (
+        <>
+          <b>{line.result}</b> {line.text}
+        </>
+      ) : (
+        <>
+          {line.text}
+          {line.result && <> = </>}
+          <b className={line.step === "dilution" ? "text-permanganate" : ""}>{line.result}</b>
+        </>
+      )}
+    </span>
+  );
+}

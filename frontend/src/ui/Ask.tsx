@@ -1,0 +1,33 @@
+/* A dialog that asks for something before it is done. */
+import { Dialog } from "radix-ui";
+import type { ReactNode } from "react";
+
+export function Ask({
+  title,
+  detail,
+  open,
+  onClose,
+  children,
+}: {
+  title: string;
+  detail?: string;
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+}) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
+        <Dialog.Content
+          {...(detail ? {} : { "aria-describedby": undefined })}
+          className="fixed top-[18%] left-1/2 z-50 flex w-[460px] -translate-x-1/2 flex-col gap-3 rounded-lg border border-rule bg-chalk p-5 shadow-xl"
+        >
+          <Dialog.Title className="text-lg">{title}</Dialog.Title>
+          {detail && <Dialog.Description className="text-graphite">{detail}</Dialog.Description>}
+          {children}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,44 @@
+/* The bar at the top of every screen: the wordmark, where one is, and what can be done. */
+import { type ReactNode, useEffect } from "react";
+import { Link } from "react-router";
+
+export interface Crumb {
+  text: string;
+  to?: string;
+}
+
+export function TopBar({ trail, children }: { trail: Crumb[]; children?: ReactNode }) {
+  const here = trail.at(-1)?.text;
+  useEffect(() => {
+    document.title = here ? `${here} · Dosis` : "Dosis";
+  }, [here]);
+  return (
+    <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-rule bg-chalk px-4">
+      <Link
+        to="/"
+        className="flex items-center gap-2 font-serif text-[20px] font-bold"
+        aria-label="Dosis, home"
+      >
+        <img src="/drop.svg" alt="" className="size-6" />
+        Dosis
+      </Link>
+      <nav aria-label="Where you are" className="flex min-w-0 items-center gap-2 text-graphite">
+        {trail.map((crumb, i) => (
+          <span key={i} className="flex min-w-0 items-center gap-2">
+            {i > 0 && <span aria-hidden>/</span>}
+            {crumb.to ? (
+              <Link to={crumb.to} className="truncate hover:text-ink">
+                {crumb.text}
+              </Link>
+            ) : (
+              <span className="truncate font-semibold text-ink" title={crumb.text}>
+                {crumb.text}
+              </span>
+            )}
+          </span>
+        ))}
+      </nav>
+      <div className="ml-auto flex shrink-0 items-center gap-2">{children}</div>
+    </header>
+  );
+}
