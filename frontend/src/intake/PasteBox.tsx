@@ -2,8 +2,16 @@
 import { useState } from "react";
 import { Button } from "../ui/Button";
 
-const EXAMPLE =
-  "Sample\tPhosphate (µM)\tReading 1\tReading 2\tDilution\nBlank\t0\t0.021\t0.019\nStd 1\t0.5\t0.038\t0.040\nStd 2\t1.0\t0.057\t0.060\nPier N\t\t0.143\t0.147\t× 5";
+const EXAMPLE = `Sample	Phosphate (µM)	Reading 1	Reading 2	Dilution
+Blank	0	0.021	0.019
+Std 1	0.5	0.038	0.040
+Std 2	1.0	0.057	0.060
+Std 3	2.5	0.106	0.109
+Std 4	5.0	0.190	0.193
+Std 5	10	0.364	0.361
+Pier N		0.143	0.147	× 5
+Pier S		0.231	0.236	× 5
+`;
 
 export function PasteBox({ busy, onText }: { busy: boolean; onText: (text: string) => void }) {
   const [typed, setTyped] = useState("");
@@ -15,13 +23,16 @@ export function PasteBox({ busy, onText }: { busy: boolean; onText: (text: strin
         aria-label="Table of readings"
         value={typed}
         spellCheck={false}
-        placeholder={`Paste here, for example\n\n${EXAMPLE}`}
+        placeholder="Paste here: one row for each blank, standard and sample, with its name, its concentration where it is known, and its readings."
         onChange={(event) => setTyped(event.target.value)}
         className="min-h-0 flex-1 resize-none rounded-lg border border-rule bg-chalk p-4 leading-6 [tab-size:14] placeholder:text-graphite"
       />
       <div className="flex h-9 items-center gap-3">
         <Button disabled={typed.trim() === "" || busy} onClick={() => onText(typed)}>
           Read what I typed
+        </Button>
+        <Button look="text" disabled={busy} onClick={() => onText(EXAMPLE)}>
+          Use an example table
         </Button>
         {busy && (
           <span role="status" className="text-graphite">

@@ -131,7 +131,7 @@ function Work({ view }: { view: RunView }) {
           </span>
         </TopBar>
         {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
-        <div className="grid min-h-0 flex-1 grid-cols-[minmax(330px,27%)_minmax(270px,24%)_1fr]">
+        <div className="grid min-h-0 flex-1 grid-cols-[minmax(316px,25.5%)_minmax(266px,22.5%)_1fr]">
           <section aria-label="Readings" className="flex min-h-0 flex-col border-r border-rule">
             <ReadingsList />
             <ShowWorking />

@@ -48,13 +48,15 @@ def bent_run() -> str:
     creek[1] += 0.081  # a bubble in the light path
     marsh = [f"{value:.3f}" for value in read(13.1)]
     marsh[0] = "OVER"
+    lost = [f"{value:.3f}" for value in read(5.6)]
+    lost[1] = ""
     rows += [
         _row("Creek mouth", "", creek, "× 2", "bubble?"),
         _row("Marsh 1", "", read(3.3), "× 2"),
         ("Marsh 2", "", *marsh, "× 2", "recheck"),
         _row("Marsh 3", "", read(6.9), "× 2"),
         _row("Sluice", "", read(95.0), "× 10", "very blue"),
-        _row("Oyster beds", "", [*read(5.6)[:2]], "× 2", "one cuvette lost"),
+        ("Oyster beds", "", *lost, "× 2", "one cuvette lost"),
         _row("Field drain", "", read(17.8), "× 5"),
     ]
     return _table(rows)
@@ -62,7 +64,7 @@ def bent_run() -> str:
 
 def _row(name: str, level: str, readings: list[float], dilution: str = "", note: str = "") -> tuple[str, ...]:
     cells = [f"{value:.3f}" for value in readings]
-    return (name, level, *cells, *[""] * (3 - len(cells) if note == "one cuvette lost" else 0), dilution, note)
+    return (name, level, *cells, dilution, note)
 
 
 def _table(rows: list[tuple[str, ...]]) -> str:

@@ -22,8 +22,9 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     stop = _stop(table)
     statements = [stop] if stop else []
     statements += [_columns(table)]
-    for more in (_units(table), _roles(table), _levels(table), _odd(table, chosen), _stacked(table), _dilution(table)):
-        statements += [more] if more else []
+    if stop is None:  # nothing else matters before there are readings
+        told = (_units(table), _roles(table), _levels(table), _odd(table, chosen), _stacked(table), _dilution(table))
+        statements += [more for more in told if more]
     sign = "point “.”" if table.decimal == "." else "comma “,”"
     statements.append(Statement(
         id="decimal", state="ok", text=f"**Decimal {sign}**, columns split by {SEPARATOR_NAMES[table.separator]}.",
@@ -38,20 +39,20 @@ def _stop(table: Table) -> Statement | None:
     if not table.body:
         text = "**There is only a heading.** Paste the rows below it too."
         return Statement(id="stop", state="stop", text=text, change="header")
-    if ColumnKind.READING in table.kinds:
-        readings = [c for c, kind in zip(table.columns, table.kinds, strict=True) if kind is ColumnKind.READING]
-        if any(n.meaning is Meaning.NUMBER for column in readings for n in column.numbers):
-            return None
-        text = "**No number in the reading columns.** Choose the column that holds the readings."
-    elif not any(n.meaning is Meaning.NUMBER for column in table.columns for n in column.numbers):
+    numeric = [i for i in filled if any(n.meaning is Meaning.NUMBER for n in table.columns[i].numbers)]
+    if not numeric:
         text = "**There are no numbers in this table.** Dosis needs at least one column of instrument readings."
     elif len(filled) == 1:
         text = (
             "**Only one column was found.** A run needs readings and, for the standards, their concentrations: "
             "paste both columns, or choose another separator if they stand in one."
         )
-    else:
+    elif ColumnKind.READING not in table.kinds:
         text = "**No column is taken for readings.** Choose the one that holds them, above the table."
+    elif not any(table.kinds[i] is ColumnKind.READING for i in numeric):
+        text = "**No number in the reading columns.** Choose the column that holds the readings."
+    else:
+        return None
     return Statement(id="stop", state="stop", text=text, change="columns")
 
 

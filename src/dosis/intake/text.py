@@ -2,6 +2,7 @@
 
 import csv
 from collections import Counter
+from contextlib import suppress
 from typing import Literal
 
 Separator = Literal["\t", ";", ","]
@@ -30,15 +31,16 @@ def decode(data: bytes) -> str:
     for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
         if data.startswith(mark):
             return data.decode(encoding, errors="replace")
-    try:
-        return data.decode("utf-8")
-    except UnicodeDecodeError:
-        from charset_normalizer import from_bytes  # only files from old programs need a guess
+    # After UTF-8 the Western code page: it is what instruments write, and a guess from a few "µ" goes astray.
+    for encoding in ("utf-8", "cp1252"):
+        with suppress(UnicodeDecodeError):
+            return data.decode(encoding)
+    from charset_normalizer import from_bytes  # only files from far-off programs need a guess
 
-        best = from_bytes(data).best()
-        if best is None:
-            raise IntakeError("This file is not text. Save the table as CSV or paste it.") from None
-        return str(best)
+    best = from_bytes(data).best()
+    if best is None:
+        raise IntakeError("This file is not text. Save the table as CSV or paste it.")
+    return str(best)
 
 
 def check_size(size: int) -> None:

@@ -105,7 +105,13 @@ def _parameters(result: Fit, y_unit: str, x_unit: str) -> tuple[ParameterRow, ..
 
 def _statistics(result: Fit) -> tuple[Statistic, ...]:
     lack, runs = result.lack_of_fit, result.runs_test
+    against_zero = [
+        (f"{name.capitalize()} ≠ 0", f"p {p_value(estimate.p_value)}")
+        for name, estimate in result.parameters.items()
+        if estimate.p_value is not None
+    ]
     rows = [
+        *against_zero,
         ("Readings", str(result.n)),
         ("Degrees of freedom", str(result.degrees_of_freedom)),
         ("SSE", significant(result.sse, DIGITS)),

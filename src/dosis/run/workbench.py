@@ -77,6 +77,10 @@ class Workbench:
         """Groups of those roles, in the order of the layout."""
         return [group for group in self.layout.groups if group.role in roles]
 
+    def in_window(self, level: float) -> bool:
+        """Whether a standard of that level took part in the fit."""
+        return self.fit is not None and self.fit.range[0] <= level <= self.fit.range[1]
+
     def used(self, group: Group) -> list[int]:
         """The group's readings that count."""
         return [id for id in group.readings if id not in self.why_not]

@@ -52,6 +52,7 @@ class PrivateServer:
         self.home = home.absolute()
         self._supervise = supervise
         self._process: subprocess.Popen[bytes] | None = None
+        self._watcher: threading.Thread | None = None
         self._lock: int | None = None
         self._stopping = threading.Event()
         self._port = 0
@@ -84,11 +85,15 @@ class PrivateServer:
         self._launch()
         self._prepare()
         if self._supervise:
-            threading.Thread(target=self._watch, name="mariadb-watch", daemon=True).start()
+            self._watcher = threading.Thread(target=self._watch, name="mariadb-watch", daemon=True)
+            self._watcher.start()
 
     def stop(self) -> None:
         """Stop the server cleanly and wait for it."""
         self._stopping.set()
+        if self._watcher:
+            self._watcher.join()  # it may be in the middle of bringing the server up
+            self._watcher = None
         if self._process and self._process.poll() is None:
             self._process.terminate()
             self._process.wait(timeout=60)

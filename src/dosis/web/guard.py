@@ -5,7 +5,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dosis.web.problems import Problem, respond
 
-MAX_BODY = 24_000_000
+MAX_BODY = 48_000_000  # JSON writes each tab and line end in two bytes
 
 
 class TooLarge(Exception):

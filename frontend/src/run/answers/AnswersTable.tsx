@@ -9,7 +9,7 @@ import { useWorkspace } from "../workspace";
 
 const ROW = 27;
 const GRID =
-  "grid grid-cols-[minmax(96px,1.3fr)_42px_62px_46px_64px_106px_58px_66px_minmax(86px,1.2fr)] items-center gap-x-1.5";
+  "grid grid-cols-[minmax(92px,1.2fr)_38px_56px_40px_56px_96px_52px_58px_minmax(104px,1.3fr)] items-center gap-x-[5px]";
 
 export function AnswersTable() {
   const { view, selection } = useWorkspace();

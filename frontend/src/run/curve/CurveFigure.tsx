@@ -62,7 +62,12 @@ function Figure({ width, height, band, residuals }: Props) {
   const bottom = height - BELOW - (strip ? STRIP + GAP : 0);
   const stripTop = bottom + GAP + 6;
   const floor = strip ? stripTop + STRIP - 6 : bottom;
-  const ys = [...curve.points.map((p) => p.y), ...curve.samples.map((s) => s.y), ...curve.line.y];
+  const ys = [
+    ...curve.points.map((p) => p.y),
+    ...curve.samples.map((s) => s.y),
+    ...curve.line.y,
+    ...curve.line.upper,
+  ];
   const [x0, x1] = extent([
     ...curve.points.map((p) => p.x),
     ...curve.line.x,
@@ -71,13 +76,16 @@ function Figure({ width, height, band, residuals }: Props) {
   const [y0, y1] = extent(ys);
   const pad = (x1! - x0!) * 0.02 || 1;
   const x = scaleLinear([x0! - pad, x1! + pad], [LEFT, width - RIGHT]);
-  const y = scaleLinear([Math.min(y0!, 0), y1!], [bottom, 12]).nice();
+  // The axis starts at zero unless signals lie clearly below it.
+  const floorY = y0! < -0.03 * (y1! - y0!) ? y0! : 0;
+  const y = scaleLinear([floorY, y1!], [bottom, 12]).nice();
   const [r0, r1] = extent(
     curve.points.flatMap((p) => (p.residual == null || p.state !== "used" ? [] : [p.residual])),
   );
   const reach = Math.max(Math.abs(r0 ?? 0), Math.abs(r1 ?? 0)) || 1;
   const r = scaleLinear([-reach * 1.15, reach * 1.15], [floor, stripTop]).clamp(true);
   const xs = curve.line.x.map(x);
+  const line = polyline(xs, curve.line.y.map(y));
   const active = hovered ?? selection?.group ?? null;
   const chosen = curve.samples.find((sample) => sample.group === active);
   const answer = chosen && view.revision.outcome.answers.find((each) => each.group === chosen.group);
@@ -101,13 +109,7 @@ function Figure({ width, height, band, residuals }: Props) {
         />
       )}
       {curve.range && (
-        <text
-          x={x(curve.range.upper) - 6}
-          y={bottom - 8}
-          textAnchor="end"
-          fontSize={12}
-          fill="var(--color-malachite)"
-        >
+        <text x={x(curve.range.lower) + 6} y={27} fontSize={12} fill="var(--color-malachite)">
           standards {curve.shown_range} {level_unit}
         </text>
       )}
@@ -127,7 +129,19 @@ function Figure({ width, height, band, residuals }: Props) {
           fillOpacity={0.14}
         />
       )}
-      <path d={polyline(xs, curve.line.y.map(y))} fill="none" stroke="var(--color-cupric)" strokeWidth={2} />
+      {/* Solid where standards hold it, dashed beyond. */}
+      {curve.range && (
+        <clipPath id="inside-range">
+          <rect
+            x={x(curve.range.lower) - 1}
+            y={0}
+            width={Math.max(x(curve.range.upper) - x(curve.range.lower), 0) + 2}
+            height={bottom}
+          />
+        </clipPath>
+      )}
+      <path d={line} fill="none" stroke="var(--color-cupric)" strokeOpacity={0.65} strokeDasharray="4 4" />
+      <path d={line} fill="none" stroke="var(--color-cupric)" strokeWidth={2} clipPath="url(#inside-range)" />
       {chosen && (
         <path
           d={`M${LEFT} ${y(chosen.y)}H${x(chosen.x)}V${bottom}`}
@@ -188,7 +202,7 @@ function Figure({ width, height, band, residuals }: Props) {
       )}
       {strip && (
         <g>
-          <YAxis scale={r} at={LEFT} reach={0} count={2} />
+          <YAxis scale={r} at={LEFT} reach={0} count={4} />
           <path
             d={`M${LEFT} ${r(0)}H${width - RIGHT}`}
             stroke="var(--color-graphite)"

@@ -14,6 +14,8 @@ export function ReadingsList() {
   const { view, selection, select } = useWorkspace();
   const [shown, setShown] = useState<Shown>("raw");
   const groups = view.revision.layout.groups;
+  // Replicates stand under each other: every line has room for as many cells as the longest, up to four.
+  const cells = Math.min(Math.max(...groups.map((group) => group.readings.length), 1), 4);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: groups.length,
@@ -67,7 +69,7 @@ export function ReadingsList() {
               className="absolute inset-x-0"
               style={{ transform: `translateY(${item.start}px)`, height: ROW }}
             >
-              <GroupRow group={groups[item.index]!} shown={shown} />
+              <GroupRow group={groups[item.index]!} shown={shown} cells={cells} />
             </div>
           ))}
         </div>
@@ -76,7 +78,7 @@ export function ReadingsList() {
   );
 }
 
-function GroupRow({ group, shown }: { group: Group; shown: Shown }) {
+function GroupRow({ group, shown, cells }: { group: Group; shown: Shown; cells: number }) {
   const { selection, select, hovered, hover, view } = useWorkspace();
   const selected = selection?.group === group.id;
   const unit = view.revision.layout.level.unit;
@@ -108,7 +110,7 @@ function GroupRow({ group, shown }: { group: Group; shown: Shown }) {
           <span className="shrink-0 text-sm text-graphite">{aside}</span>
         </button>
       </div>
-      <div className="flex shrink-0 overflow-x-auto pr-2">
+      <div className="flex shrink-0 overflow-x-auto pr-2" style={{ width: cells * 56 + 8 }}>
         {group.readings.map((id, i) => (
           <ReadingCell key={id} group={group} id={id} number={i + 1} shown={shown} />
         ))}
@@ -150,7 +152,7 @@ function ReadingCell({ group, id, number, shown }: CellProps) {
           aria-label={`${group.name} reading ${number}: ${text}${outcome.why ? `, ${outcome.why}` : ""}`}
           title={outcome.why || undefined}
           onClick={() => select({ group: group.id, reading: id })}
-          className={`h-6 min-w-[52px] rounded-md px-1.5 text-right ${look} ${selected ? "outline-2 -outline-offset-1 outline-permanganate bg-chalk" : ""}`}
+          className={`h-6 w-14 shrink-0 truncate rounded-md px-1.5 text-right ${look} ${selected ? "outline-2 -outline-offset-1 outline-permanganate bg-chalk" : ""}`}
         >
           {text}
         </button>

@@ -11,7 +11,7 @@ export function ShowWorking() {
   const working = useWorking(view.run.id, view.revision.number, group ? group.id : null);
   if (!group) {
     return (
-      <p className="m-3 rounded-lg border border-rule bg-chalk p-3.5 text-graphite">
+      <p className="m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk p-3.5 text-graphite">
         Select a reading, a point or an answer to see the working behind it.
       </p>
     );
@@ -22,7 +22,7 @@ export function ShowWorking() {
     <div
       role="region"
       aria-label="Show working"
-      className="m-3 max-h-[52%] shrink-0 overflow-y-auto rounded-lg border border-rule bg-chalk p-3"
+      className="m-3 h-[44%] shrink-0 overflow-y-auto rounded-lg border border-rule bg-chalk p-3"
     >
       <div className="flex items-center gap-2 border-b border-rule pb-2">
         <RoleMark role={group.role} />
@@ -41,7 +41,7 @@ export function ShowWorking() {
           <tbody>
             {working.data.map((line, i) => (
               <tr key={i} className="border-b border-rule/70 align-top last:border-0">
-                <th scope="row" className="w-[98px] py-1.5 pr-2 text-left font-normal text-graphite">
+                <th scope="row" className="w-[92px] py-1.5 pr-2 text-left font-normal text-graphite">
                   {line.label}
                 </th>
                 <td className="py-1.5">
@@ -65,9 +65,9 @@ function Line({ line }: { line: WorkingLine }) {
   if (line.cells?.length) {
     return (
       <>
-        <div className="flex flex-wrap gap-x-3">
+        <div className="flex flex-wrap gap-x-2">
           {line.cells.map((cell, i) => (
-            <span key={i} className="min-w-[56px]">
+            <span key={i} className="min-w-[50px]">
               {cell}
             </span>
           ))}

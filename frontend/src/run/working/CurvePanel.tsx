@@ -6,8 +6,8 @@ import { stepOf, useWorkspace } from "../workspace";
 import { Row } from "./panels";
 
 const MODELS = [
-  { id: "line", text: "Line", path: "M4 24L52 5" },
-  { id: "line_through_zero", text: "Through zero", path: "M4 27L52 5M4 27V20M4 27H11" },
+  { id: "line", text: "Line", path: "M7 3V26H52M7 19L50 6" },
+  { id: "line_through_zero", text: "Through zero", path: "M7 3V26H52M7 26L50 6" },
 ] as const;
 
 const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
@@ -115,7 +115,7 @@ function WindowPick({ step, curve, onChange }: WindowProps) {
 }
 
 const HEAD = "py-1 text-right font-normal text-graphite first:text-left";
-const CELL = "py-1 text-right first:text-left";
+const CELL = "whitespace-nowrap py-1 text-right first:text-left";
 
 function Fitted({ curve }: { curve: Curve }) {
   return (
@@ -129,7 +129,6 @@ function Fitted({ curve }: { curve: Curve }) {
             <th className={HEAD}>Parameter</th>
             <th className={HEAD}>Estimate</th>
             <th className={HEAD}>95 % interval</th>
-            <th className={HEAD}>p</th>
           </tr>
         </thead>
         <tbody>
@@ -144,17 +143,17 @@ function Fitted({ curve }: { curve: Curve }) {
             <th className={HEAD}>Compared</th>
             <th className={HEAD}>RMSE</th>
             <th className={HEAD}>AICc</th>
-            <th className={HEAD}>Lack of fit p</th>
+            <th className={HEAD}>Lack of fit</th>
           </tr>
         </thead>
         <tbody>
           {curve.candidates.map((row) => (
             <tr key={row.model} className={`border-b border-rule/70 ${row.chosen ? "font-semibold" : ""}`}>
-              <td className={CELL}>{row.name}</td>
+              <td className={CELL}>{row.name.replace("Line through", "Through")}</td>
               <td className={CELL}>{row.shown_rmse}</td>
               <td className={CELL}>{row.shown_aicc}</td>
               <td className={`${CELL} ${(row.lack_of_fit_p ?? 1) < 0.05 ? "text-cinnabar" : ""}`}>
-                {row.shown_lack_of_fit}
+                {row.lack_of_fit_p == null ? "—" : `p ${row.shown_lack_of_fit}`}
               </td>
             </tr>
           ))}
@@ -178,14 +177,13 @@ function Fitted({ curve }: { curve: Curve }) {
 function Parameter({ row }: { row: ParameterRow }) {
   return (
     <tr className="border-b border-rule/70">
-      <td className={CELL}>
+      <td className={CELL} title={`${row.name}: different from zero with p ${row.shown_p}`}>
         {row.name} {row.unit && <span className="text-sm text-graphite">{row.unit}</span>}
       </td>
       <td className={CELL} title={`In full: ${row.estimate}`}>
         {row.shown}
       </td>
       <td className={CELL}>{row.shown_interval}</td>
-      <td className={CELL}>{row.shown_p}</td>
     </tr>
   );
 }

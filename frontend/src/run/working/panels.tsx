@@ -17,7 +17,7 @@ const CENTRES = [
 export function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
     <div className="flex items-center gap-3 py-0.5">
-      <span className="w-[88px] text-graphite">{label}</span>
+      <span className="w-[76px] shrink-0 text-graphite">{label}</span>
       {children}
     </div>
   );

@@ -69,7 +69,8 @@ def fit(
         sse = float((w * solution.residuals**2).sum())
     if solution.rank < need:
         raise ValueError(f"{chosen.name} cannot be told from these x: {levels} different values carry too little.")
-    if not (np.isfinite(sse) and np.isfinite(solution.unscaled_covariance).all()):
+    variances = np.diag(solution.unscaled_covariance)
+    if not (np.isfinite(sse) and np.isfinite(variances).all() and (variances > 0).all()):
         raise ValueError("These numbers are too large or too small for a fit; give x and y in other units.")
     rule = weights if isinstance(weights, str) else "none" if weights is None else "given"
     return Fit(

@@ -36,7 +36,9 @@ def solve(design: Array, y: Array, weights: Array) -> LinearSolution:
     """
     root = np.sqrt(weights)
     a = design * root[:, None]
-    scale = np.sqrt((a * a).sum(axis=0))
+    peak = np.abs(a).max(axis=0, initial=0.0)
+    peak[peak == 0] = 1.0
+    scale = peak * np.sqrt(np.square(a / peak).sum(axis=0))  # in two steps, so that 1e300 does not overflow
     scale[scale == 0] = 1.0
     a = a / scale
     q, r = np.linalg.qr(a)

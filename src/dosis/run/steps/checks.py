@@ -42,7 +42,7 @@ class ChecksStep(Record):
         levels = [
             (group, (result.estimate or 0.0) / group.level)
             for group in bench.groups(Role.STANDARD)
-            if group.level and (result := bench.read_backs.get(group.id)) and not bench.fit_problem
+            if group.level and (result := bench.read_backs.get(group.id)) and bench.in_window(group.level)
         ]
         if not levels:
             return None

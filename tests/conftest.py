@@ -1,0 +1,75 @@
+"""What tests share: published data, a private MariaDB, and the application served over HTTP."""
+
+import json
+import os
+import socket
+import threading
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import httpx
+import pytest
+import uvicorn
+
+from dosis.demo.load import load
+from dosis.settings import ROOT
+from dosis.store.database import Database
+from dosis.store.private_server import PrivateServer
+from dosis.web.app import create_app
+
+HERE = Path(__file__).parent
+
+
+def reference(name: str) -> dict[str, Any]:
+    """A file of tests/reference."""
+    return json.loads((HERE / "reference" / f"{name}.json").read_text("utf-8"))
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[PrivateServer]:
+    """A real MariaDB of its own, stopped at the end. It is not restarted by itself: tests do that."""
+    os.umask(0o022)
+    private = PrivateServer(tmp_path_factory.mktemp("mariadb"), supervise=False)
+    private.start()
+    yield private
+    private.stop()
+
+
+@pytest.fixture(scope="session")
+def database(server: PrivateServer) -> Iterator[Database]:
+    """The migrated schema with the demo study."""
+    store = Database(server.url)
+    store.migrate()
+    load(store)
+    yield store
+    store.close()
+
+
+@dataclass
+class Site:
+    """The application as served."""
+
+    url: str
+    client: httpx.Client
+
+
+@pytest.fixture(scope="session")
+def site(database: Database) -> Iterator[Site]:
+    """The real application with the built pages, on a free loopback port."""
+    listener = socket.socket()
+    listener.bind(("127.0.0.1", 0))
+    app = create_app(database, "tester", ROOT / "frontend" / "dist")
+    web = uvicorn.Server(uvicorn.Config(app, log_level="error"))
+    thread = threading.Thread(target=web.run, kwargs={"sockets": [listener]}, daemon=True)
+    thread.start()
+    url = f"http://127.0.0.1:{listener.getsockname()[1]}"
+    while not web.started:
+        time.sleep(0.01)
+    with httpx.Client(base_url=url, timeout=60) as client:
+        yield Site(url, client)
+    web.should_exit = True
+    thread.join(timeout=10)
+    listener.close()

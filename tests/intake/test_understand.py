@@ -1,0 +1,197 @@
+"""Understanding a pasted table: what is guessed, what is corrected, and what is refused."""
+
+import random
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from dosis.core.numbers import Meaning
+from dosis.intake.text import IntakeError, decode
+from dosis.intake.understand import understand
+from dosis.intake.understanding import CellChoice, Choices, ColumnChoice, ColumnKind, Intake, RowChoice
+from dosis.run.layout import Group, Role
+from tests.tables import PHOSPHATE, fluorescein_table
+
+
+def group(intake: Intake, name: str) -> Group:
+    return next(g for g in intake.layout.groups if g.name == name)
+
+
+def values(intake: Intake, name: str) -> list[float | None]:
+    cells = {r.id: r.value for r in intake.readings.readings}
+    return [cells[id] for id in group(intake, name).readings]
+
+
+def said(intake: Intake, id: str) -> str:
+    return next((s.text for s in intake.understanding.statements if s.id == id), "")
+
+
+def test_phosphate_table_is_understood_whole() -> None:
+    intake = understand(PHOSPHATE)
+    kinds = [column.kind.value for column in intake.understanding.columns]
+    assert kinds == ["name", "level", "reading", "reading", "dilution", "note"]
+    assert (intake.layout.level.label, intake.layout.signal.label) == ("Concentration / µM", "A880")
+    assert [g.role.value for g in intake.layout.groups] == ["blank"] + ["standard"] * 5 + ["sample"] * 2 + ["qc"]
+    assert (group(intake, "Std 3").level, group(intake, "Pier N").dilution) == (2.5, 5)
+    assert values(intake, "Pier N") == [0.143, 0.147]
+    assert "**Units found** in 6 cells" in said(intake, "unit")
+    assert "“OVER” in row 9" in said(intake, "cells")
+    over = next(r for r in intake.readings.readings if r.text == "OVER")
+    assert (over.meaning, over.value, over.row) == (Meaning.ABOVE, None, 9)
+
+
+@pytest.mark.parametrize("separator", ["\t", ";", ","])
+def test_any_separator(separator: str) -> None:
+    intake = understand(PHOSPHATE.replace("\t", separator))
+    assert intake.understanding.separator == separator
+    assert values(intake, "Std 2") == [0.057, 0.060]
+
+
+def test_commas_as_decimals() -> None:
+    for separator in ("\t", ";"):
+        intake = understand(PHOSPHATE.replace(".", ",").replace("\t", separator))
+        assert intake.understanding.decimal == ","
+        assert (values(intake, "Std 2"), group(intake, "Std 1").level) == ([0.057, 0.060], 0.5)
+
+
+def test_no_header_row() -> None:
+    intake = understand("\n".join(PHOSPHATE.splitlines()[1:]))
+    assert not intake.understanding.header
+    assert (intake.layout.level.unit, values(intake, "Pier N")) == ("µM", [0.143, 0.147])
+
+
+def test_numbers_alone_are_concentration_and_reading() -> None:
+    intake = understand("0 2.1\n2 5.0\n4 9.0".replace(" ", "\t"))
+    assert [g.role for g in intake.layout.groups] == [Role.STANDARD] * 3
+    assert [g.level for g in intake.layout.groups] == [0, 2, 4]
+
+
+def test_zero_standard_is_a_standard_and_only_a_name_makes_a_blank() -> None:
+    intake = understand(fluorescein_table())
+    roles = [g.role for g in intake.layout.groups]
+    assert roles.count(Role.STANDARD) == 7 and Role.BLANK not in roles
+
+
+def test_rows_alike_are_replicates_unless_kept_apart() -> None:
+    text = "Name\tConc\tA\nStd\t1\t0.1\nStd\t1\t0.12\nStd\t2\t0.2\nPier\t\t0.15\nPier\t\t0.16"
+    intake = understand(text)
+    assert [len(g.readings) for g in intake.layout.groups] == [2, 1, 2]
+    assert "2 names" in said(intake, "stack")
+    assert len(understand(text, Choices(stack=False)).layout.groups) == 5
+
+
+def test_mixed_units_are_converted_within_a_kind_and_refused_across() -> None:
+    intake = understand("Name\tConc\tA\nStd 1\t500 µg/L\t0.1\nStd 2\t1 mg/L\t0.2\nStd 3\t2 mg/L\t0.4\nPier\t\t0.3")
+    assert [g.level for g in intake.layout.groups][:3] == [0.5, 1.0, 2.0]
+    assert "µg/L converted" in said(intake, "unit")
+    clash = understand("Name\tConc\tA\nStd 1\t5 µM\t0.1\nStd 2\t1 mg/L\t0.2\nStd 3\t2 mg/L\t0.4")
+    assert "“µM” and “mg/L”" in said(clash, "unit")
+
+
+@pytest.mark.parametrize(
+    ("text", "factor"), [("× 5", 5), ("5x", 5), ("1:5", 5), ("1/20", 20), ("10-fold", 10), ("2.5", 2.5)]
+)
+def test_dilutions_as_people_write_them(text: str, factor: float) -> None:
+    intake = understand(f"Name\tConc\tA\tDilution\nStd 1\t1\t0.1\t\nStd 2\t2\t0.2\t\nPier\t\t0.15\t{text}")
+    assert group(intake, "Pier").dilution == factor
+
+
+def test_dilution_that_is_none_is_said_and_not_guessed() -> None:
+    intake = understand("Name\tConc\tA\tDilution\nStd 1\t1\t0.1\t\nStd 2\t2\t0.2\t\nPier\t\t0.15\tlots")
+    assert "“lots” in row 4" in said(intake, "dilution")
+
+
+def test_every_guess_can_be_changed() -> None:
+    choices = Choices(
+        columns=(ColumnChoice(column=3, kind=ColumnKind.IGNORE),),
+        rows=(RowChoice(row=8, role=Role.QC),),
+        cells=(CellChoice(row=9, column=2, meaning=Meaning.MISSING),),
+        level_name="Phosphate", level_unit="mmol/L", signal_name="Absorbance",
+    )  # fmt: skip
+    intake = understand(PHOSPHATE, choices)
+    assert values(intake, "Pier N") == [0.143] and group(intake, "Pier N").role is Role.QC
+    assert (intake.layout.level.label, intake.layout.signal.label) == ("Phosphate / mmol/L", "Absorbance")
+    assert next(r for r in intake.readings.readings if r.text == "OVER").meaning is Meaning.MISSING
+
+
+def test_title_above_the_table_is_kept_and_said() -> None:
+    intake = understand("Ternhaven, phosphate 880 nm\n" + PHOSPHATE)
+    assert "row 1" in said(intake, "asides")
+    assert len(intake.layout.groups) == 9
+
+
+def test_nul_bytes_and_emoji_in_names() -> None:
+    intake = understand(PHOSPHATE.replace("Pier N", "Pi\x00er 🦪").replace("Marsh 2", "沼 2"))
+    assert {"Pier 🦪", "沼 2"} <= {g.name for g in intake.layout.groups}
+    assert "1 invisible character" in said(intake, "cleaned")
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("", "nothing to read"),
+        ("  \n\t\n", "nothing to read"),
+        ("x" * 8_000_001, "8.0 MB"),
+        ("1\t2\n" * 50_001, "more than 50,000 rows"),
+        ("1\t" * 250, "columns; 200 is the most"),
+        ('a\t"' + "1\n" * 5000, "quote"),
+    ],
+)
+def test_what_is_no_table_is_refused_in_a_sentence(text: str, why: str) -> None:
+    with pytest.raises(IntakeError, match=why):
+        understand(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("0.1\n0.2\n0.3", "Only one column"),
+        ("Pier\tnorth\nMarsh\tsouth", "no numbers"),
+        ("Sample\tConc\tA", "no numbers|only a heading"),
+    ],
+)
+def test_a_table_that_cannot_be_opened_says_what_is_missing(text: str, why: str) -> None:
+    intake = understand(text)
+    assert not intake.understanding.ready and intake.readings is None
+    assert any(part in said(intake, "stop") for part in why.split("|"))
+
+
+def test_ten_thousand_rows_are_understood() -> None:
+    random.seed(4)
+    rows = [f"Sample {i}\t\t{random.random():.3f}\t{random.random():.3f}" for i in range(10_000)]
+    intake = understand("Name\tConc (µM)\tA 1\tA 2\nStd 1\t1\t0.1\t0.1\nStd 2\t2\t0.9\t0.9\n" + "\n".join(rows))
+    assert len(intake.layout.groups) == 10_002
+    assert len(intake.readings.readings) == 20_004
+
+
+def test_bytes_in_other_encodings() -> None:
+    for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
+        assert understand(decode(PHOSPHATE.replace("× ", "x").encode(encoding))).layout.level.unit == "µM"
+
+
+names = st.text(
+    st.characters(codec="utf-8", exclude_characters='\t\n\r"\x85\u2028\u2029', exclude_categories=("Cc", "Cs")),
+    max_size=12,
+)
+numbers = st.floats(-1e6, 1e6).map(lambda v: f"{v:.4g}")
+
+
+@given(st.lists(st.tuples(names, numbers, numbers), min_size=3, max_size=12))
+@settings(deadline=None, max_examples=60)
+def test_a_table_we_write_is_read_back_as_itself(rows: list[tuple[str, str, str]]) -> None:
+    text = "Name\tConc (µM)\tSignal\n" + "\n".join(f"N{n}\t{x}\t{y}" for n, x, y in rows)
+    intake = understand(text, Choices(stack=False, separator="\t", decimal="."))
+    assert [r.value for r in intake.readings.readings] == [float(y) for _, _, y in rows]
+    assert [g.level for g in intake.layout.groups] == [float(x) for _, x, _ in rows]
+
+
+@given(st.text(max_size=300))
+@settings(deadline=None, max_examples=200)
+def test_no_paste_breaks_the_reader(text: str) -> None:
+    try:
+        intake = understand(text)
+    except IntakeError as error:
+        assert str(error)
+    else:
+        assert intake.understanding.ready == (intake.readings is not None)

@@ -1,0 +1,143 @@
+"""The API as the pages use it: every bad request gets a sentence, none a 500."""
+
+import csv
+import io
+from uuid import uuid4
+
+import httpx
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.conftest import Site
+from tests.tables import PHOSPHATE
+
+
+@pytest.fixture
+def run(site: Site) -> dict:
+    """A run opened from the phosphate table."""
+    return open_run(site.client, PHOSPHATE).json()
+
+
+def open_run(client: httpx.Client, text: str, title: str = "Phosphate", **more: object) -> httpx.Response:
+    body = {"study": 1, "title": title, "key": str(uuid4()), "text": text, **more}
+    return client.post("/api/runs", json=body)
+
+
+def change(client: httpx.Client, run: dict, *changes: dict, based_on: int = 1) -> httpx.Response:
+    body = {"based_on": based_on, "key": str(uuid4()), "changes": changes}
+    return client.post(f"/api/runs/{run['run']['id']}/changes", json=body)
+
+
+def test_paste_to_answers_in_two_requests(site: Site) -> None:
+    understood = site.client.post("/api/intake", json={"text": PHOSPHATE}).json()
+    assert understood["ready"]
+    answers = open_run(site.client, PHOSPHATE).json()["revision"]["outcome"]["answers"]
+    assert [a["name"] for a in answers] == ["Pier N", "Marsh 2", "QC low"]
+
+
+def test_same_key_opens_one_run(site: Site) -> None:
+    body = {"study": 1, "title": "Once", "key": str(uuid4()), "text": PHOSPHATE}
+    first, second = (site.client.post("/api/runs", json=body).json()["run"]["id"] for _ in range(2))
+    assert first == second
+
+
+def test_stale_save_is_a_409_that_shows_both(site: Site, run: dict) -> None:
+    assert change(site.client, run, {"kind": "exclude", "readings": [3], "reason": "bubble"}).status_code == 200
+    refused = change(site.client, run, {"kind": "exclude", "readings": [4], "reason": "bubble"})
+    assert refused.status_code == 409
+    assert refused.headers["content-type"] == "application/problem+json"
+    problem = refused.json()
+    assert (problem["kind"], problem["current"], len(problem["since"])) == ("stale", 2, 1)
+
+
+@pytest.mark.parametrize(
+    ("sent", "status", "said"),
+    [
+        ({"kind": "exclude", "readings": [999], "reason": "x"}, 422, "no reading 999"),
+        ({"kind": "exclude", "readings": [], "reason": "x"}, 422, "at least 1 item"),
+        ({"kind": "exclude", "readings": [3], "reason": ""}, 422, "at least 1 character"),
+        ({"kind": "explode"}, 422, "explode"),
+        ({"kind": "assign", "groups": ["g2"], "dilution": 0}, 422, "greater than 0"),
+        ({"kind": "set_step", "step": {"kind": "curve", "window": {"lower": 5, "upper": 1}}}, 422, "swap them"),
+        ({"kind": "include", "readings": [3]}, 422, "already is"),
+    ],
+)
+def test_bad_changes_are_refused_in_words(site: Site, run: dict, sent: dict, status: int, said: str) -> None:
+    response = change(site.client, run, sent)
+    assert response.status_code == status
+    assert said in response.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("text", "status", "said"),
+    [
+        ("", 422, "nothing to read"),
+        ("0.1\n0.2", 422, "Only one column"),
+        ("a\tb\nc\td", 422, "no numbers"),
+        ("1\t2\n" * 60_000, 422, "50,000 rows"),
+        ("1\t2\n" * 5_000_000, 422, "20.0 MB"),
+        ("1\t2\n" * 9_000_000, 413, "8 MB"),
+    ],
+)
+def test_bad_pastes_are_refused_in_words(site: Site, text: str, status: int, said: str) -> None:
+    response = open_run(site.client, text)
+    assert response.status_code == status
+    assert said in response.json()["detail"]
+
+
+def test_ten_thousand_rows_open(site: Site) -> None:
+    rows = "\n".join(f"Sample {i}\t\t{0.1 + i / 20_000:.4f}" for i in range(10_000))
+    response = open_run(site.client, f"Name\tConc (µM)\tA\nStd 1\t1\t0.05\nStd 2\t2\t0.9\nStd 3\t3\t1.8\n{rows}")
+    outcome = response.json()["revision"]["outcome"]
+    assert len(outcome["answers"]) == 10_000
+    assert outcome["verdict"]["headline"].endswith("of 10000 samples read.")
+
+
+def test_missing_things_are_404_in_words(site: Site) -> None:
+    for path in ("/api/runs/999999", "/api/studies/999999", "/api/runs/999999/answers.csv", "/api/nothing"):
+        response = site.client.get(path)
+        assert response.status_code == 404
+        assert response.json()["detail"].startswith("There is no")
+
+
+def test_other_sites_may_not_write(site: Site) -> None:
+    response = site.client.post("/api/studies", json={"name": "x"}, headers={"Origin": "https://elsewhere.example"})
+    assert (response.status_code, response.json()["kind"]) == (403, "origin")
+
+
+def test_csv_has_full_precision_and_no_formula(site: Site) -> None:
+    """OWASP, CSV injection: a leading = + - @ must not reach a spreadsheet."""
+    text = PHOSPHATE.replace("Pier N", "=HYPERLINK(1)").replace("Marsh 2", "@Marsh, \"2\"")
+    run = open_run(site.client, text).json()
+    response = site.client.get(f"/api/runs/{run['run']['id']}/answers.csv")
+    rows = list(csv.DictReader(io.StringIO(response.content.decode("utf-8-sig"))))
+    assert [row["Name"] for row in rows] == ["'=HYPERLINK(1)", "'@Marsh, \"2\"", "QC low"]
+    first = run["revision"]["outcome"]["answers"][0]
+    assert float(rows[0]["In sample (µM)"]) == first["in_sample"]["value"]
+    assert rows[0]["In sample, shown"] == first["in_sample"]["shown"]
+    tsv = site.client.get(f"/api/runs/{run['run']['id']}/answers.tsv").text
+    assert tsv.splitlines()[0].split("\t")[0] == "Name"
+
+
+def test_source_is_given_back_as_pasted(site: Site) -> None:
+    text = PHOSPHATE.replace("Pier N", "Pi\x00er 🦪")
+    run = open_run(site.client, text, title='Evil "name"\r\nX: y').json()
+    response = site.client.get(f"/api/runs/{run['run']['id']}/source")
+    assert response.content.decode() == text
+    assert "\r" not in response.headers["content-disposition"]
+
+
+def test_working_of_a_group(site: Site, run: dict) -> None:
+    path = f"/api/runs/{run['run']['id']}/revisions/1/working"
+    lines = site.client.get(f"{path}/{run['revision']['outcome']['answers'][0]['group']}").json()
+    assert [line["label"] for line in lines][:3] == ["Raw", "− blank 0.0200", "Mean"]
+    assert site.client.get(f"{path}/nowhere").status_code == 404
+
+
+@given(st.text(max_size=200), st.booleans())
+@settings(deadline=None, max_examples=60)
+def test_no_paste_is_answered_with_a_500(site: Site, text: str, header: bool) -> None:
+    body = {"text": text.encode("utf-8", "replace").decode(), "choices": {"header": header}}
+    response = site.client.post("/api/intake", json=body)
+    assert response.status_code in (200, 422)
