@@ -108,11 +108,11 @@ def test_other_sites_may_not_write(site: Site) -> None:
 
 def test_csv_has_full_precision_and_no_formula(site: Site) -> None:
     """OWASP, CSV injection: a leading = + - @ must not reach a spreadsheet."""
-    text = PHOSPHATE.replace("Pier N", "=HYPERLINK(1)").replace("Marsh 2", "@Marsh, \"2\"")
+    text = PHOSPHATE.replace("Pier N", "=HYPERLINK(1)").replace("Marsh 2", '@Marsh, "2"')
     run = open_run(site.client, text).json()
     response = site.client.get(f"/api/runs/{run['run']['id']}/answers.csv")
     rows = list(csv.DictReader(io.StringIO(response.content.decode("utf-8-sig"))))
-    assert [row["Name"] for row in rows] == ["'=HYPERLINK(1)", "'@Marsh, \"2\"", "QC low"]
+    assert [row["Name"] for row in rows] == ["'=HYPERLINK(1)", '\'@Marsh, "2"', "QC low"]
     first = run["revision"]["outcome"]["answers"][0]
     assert float(rows[0]["In sample (µM)"]) == first["in_sample"]["value"]
     assert rows[0]["In sample, shown"] == first["in_sample"]["shown"]

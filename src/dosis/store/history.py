@@ -36,10 +36,10 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
     if (layout, method) == (current.layout, current.method):
         raise ChangeError("That is how it already is; nothing was changed.")
     number = based_on + 1
-    return _append(db, run, author, NewRevision(
+    return revisions.append(db, run, NewRevision(
         number=number, origin=number, undo_to=current.origin, redo_to=None, layout=layout, method=method,
         outcome=evaluate(readings, layout, method), words="; ".join(words), key=key, action="change",
-    ))  # fmt: skip
+    ), author)  # fmt: skip
 
 
 def undo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision:
@@ -71,16 +71,11 @@ def _restore(
     state = _get(db, run, origin)
     undone = current if action == "undo" else state
     working = revisions.working(db, run, origin) or {}
-    return _append(db, run, author, NewRevision(
+    return revisions.append(db, run, NewRevision(
         number=current.number + 1, origin=origin, undo_to=state.undo_to, redo_to=redo_to, layout=state.layout,
         method=state.method, outcome=state.outcome.model_copy(update={"working": working}),
         words=f"{action.capitalize()}: {_get(db, run, undone.origin).words}", key=key, action=action,
-    ))  # fmt: skip
-
-
-def _append(db: Cursor, run: int, author: str, new: NewRevision) -> Revision:
-    revisions.append(db, run, new, author)
-    return _get(db, run, new.number)
+    ), author)  # fmt: skip
 
 
 def _get(db: Cursor, run: int, number: int) -> Revision:

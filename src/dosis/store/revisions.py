@@ -71,7 +71,7 @@ def made_by(db: Cursor, run: int, key: str) -> int | None:
     return int(row["number"]) if row else None
 
 
-def append(db: Cursor, run: int, new: NewRevision, author: str) -> None:
+def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
     """Write a revision, make it current, replace the run's answers, and write the ledger."""
     outcome = new.outcome
     working = zlib.compress(Working.dump_json(outcome.working), 1)
@@ -93,6 +93,12 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> None:
         ],
     )  # fmt: skip
     ledger.write(db, author, new.action, new.words, run=run, revision=new.number)
+    made = db.one("SELECT created_at FROM revision WHERE run_id = %s AND number = %s", run, new.number) or {}
+    return Revision(
+        number=new.number, origin=new.origin, undo_to=new.undo_to, redo_to=new.redo_to, author=author,
+        words=new.words, created_at=made["created_at"], layout=new.layout, method=new.method,
+        outcome=outcome.model_copy(update={"working": {}}),
+    )  # fmt: skip
 
 
 def get(db: Cursor, run: int, number: int | None = None) -> Revision | None:

@@ -60,7 +60,8 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
 
 
 def _listen(host: str, port: int) -> socket.socket:
-    listener = socket.socket()
+    # Named TCP, asyncio sends small packets at once; else every larger answer waits 40 ms for an acknowledgement.
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listener.bind((host, port))

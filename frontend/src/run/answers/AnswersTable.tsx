@@ -1,6 +1,6 @@
 /* Answers: one row for each sample and QC, with interval and remarks; copied and downloaded at full precision. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef } from "react";
+import { type MouseEvent, memo, useEffect, useRef } from "react";
 import { toast } from "sonner";
 import type { Answer } from "../../api/schema";
 import { Button } from "../../ui/Button";
@@ -12,7 +12,7 @@ const GRID =
   "grid grid-cols-[minmax(92px,1.2fr)_38px_56px_40px_56px_96px_52px_58px_minmax(104px,1.3fr)] items-center gap-x-[5px]";
 
 export function AnswersTable() {
-  const { view, selection } = useWorkspace();
+  const { view, selection, select, hovered, hover } = useWorkspace();
   const { answers, level_unit } = view.revision.outcome;
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
@@ -63,11 +63,18 @@ export function AnswersTable() {
           No samples or QCs in this run. Select a reading and press A to say that it is a sample.
         </p>
       ) : (
+        // biome-ignore lint/a11y/useKeyWithClickEvents: the button in each row is pressed by key
         <div
           ref={scroller}
           role="table"
           aria-label="Answers"
           aria-rowcount={answers.length}
+          onClick={(event) => {
+            const group = groupOf(event);
+            if (group) select({ group, reading: null });
+          }}
+          onPointerOver={(event) => hover(groupOf(event) ?? null)}
+          onPointerLeave={() => hover(null)}
           className="min-h-0 flex-1 overflow-auto text-md"
         >
           <div
@@ -85,15 +92,18 @@ export function AnswersTable() {
             </span>
           </div>
           <div style={{ height: rows.getTotalSize() }} className="relative">
-            {rows.getVirtualItems().map((item) => (
-              <div
-                key={answers[item.index]!.group}
-                className="absolute inset-x-0"
-                style={{ transform: `translateY(${item.start}px)`, height: ROW }}
-              >
-                <AnswerRow answer={answers[item.index]!} />
-              </div>
-            ))}
+            {rows.getVirtualItems().map((item) => {
+              const answer = answers[item.index]!;
+              return (
+                <AnswerRow
+                  key={answer.group}
+                  answer={answer}
+                  top={item.start}
+                  selected={selection?.group === answer.group}
+                  hovered={hovered === answer.group}
+                />
+              );
+            })}
           </div>
         </div>
       )}
@@ -101,27 +111,32 @@ export function AnswersTable() {
   );
 }
 
+function groupOf(event: MouseEvent): string | undefined {
+  return (event.target as HTMLElement).closest<HTMLElement>("[data-answer]")?.dataset.answer;
+}
+
 function intervalName(steps: readonly { kind?: string; level?: number }[]): string {
   const level = steps.find((step) => step.kind === "read_back")?.level ?? 0.95;
   return `${level * 100} % interval`;
 }
 
-function AnswerRow({ answer }: { answer: Answer }) {
-  const { selection, select, hovered, hover } = useWorkspace();
-  const selected = selection?.group === answer.group;
+interface RowProps {
+  answer: Answer;
+  top: number;
+  selected: boolean;
+  hovered: boolean;
+}
+
+const AnswerRow = memo(function AnswerRow({ answer, top, selected, hovered }: RowProps) {
   const { in_reading, in_sample } = answer;
   const remark = answer.remarks?.[0];
-  const show = () => select({ group: answer.group, reading: null });
   return (
     <div
       role="row"
       aria-selected={selected}
       data-answer={answer.group}
-      onPointerEnter={() => hover(answer.group)}
-      onPointerLeave={() => hover(null)}
-      onClick={show}
-      onKeyDown={(event) => event.key === "Enter" && show()}
-      className={`${GRID} h-full cursor-pointer border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered === answer.group ? "bg-rule/40" : ""}`}
+      style={{ transform: `translateY(${top}px)`, height: ROW }}
+      className={`${GRID} absolute inset-x-0 cursor-pointer border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
     >
       <span role="cell" className="min-w-0">
         <button
@@ -156,7 +171,7 @@ function AnswerRow({ answer }: { answer: Answer }) {
       </span>
     </div>
   );
-}
+});
 
 function Num({ children, full, strong }: { children: string; full?: number | null; strong?: boolean }) {
   return (

@@ -1,0 +1,21 @@
+"""`./dosis bench`: how fast Dosis is, against general-purpose references in the same run."""
+
+import tempfile
+from pathlib import Path
+
+from bench.computing import evaluation
+from bench.figures import Figure, show
+from bench.pages import first_load, interaction, second_start
+
+
+def main() -> None:
+    """Measure and print every figure."""
+    figures: list[Figure] = [evaluation(), first_load()]
+    with tempfile.TemporaryDirectory(prefix="dosis-bench-") as folder:
+        home = Path(folder)
+        figures.append(second_start(home))
+        figures += interaction(home)
+    show(figures)
+
+
+main()

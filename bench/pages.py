@@ -1,0 +1,129 @@
+"""Speed as a person meets it, in headless Chromium on the built pages."""
+
+import gzip
+import os
+import signal
+import socket
+import subprocess
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from statistics import median, quantiles
+from uuid import uuid4
+
+from playwright.sync_api import Page, sync_playwright
+
+from bench.computing import table_of_96
+from bench.figures import Figure
+from dosis.settings import ROOT
+
+PRESSES = 40
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-sync",
+]
+
+# Milliseconds from the release of the key that excludes (or includes) to the frame that shows the next draft. The
+# form is sent when Enter goes down, so the clock is started there: never later than the release.
+CLOCK = """() => {
+  window.__clock = { start: 0, took: [] };
+  const begin = (event) => { if (["Enter", "x"].includes(event.key)) window.__clock.start = performance.now(); };
+  window.addEventListener("keydown", begin, true);
+  const draft = () => [...document.querySelectorAll("header span")].find((s) => s.textContent.startsWith("Draft"));
+  let last = draft().textContent;
+  new MutationObserver(() => {
+    const now = draft()?.textContent;
+    if (!now || now === last) return;
+    last = now;
+    const start = window.__clock.start;
+    requestAnimationFrame(() => setTimeout(() => window.__clock.took.push(performance.now() - start), 0));
+  }).observe(document.body, { subtree: true, childList: true, characterData: true });
+}"""
+
+
+def first_load() -> Figure:
+    """Scripts fetched for the first page, gzipped."""
+    scripts = (ROOT / "frontend" / "dist" / "assets").glob("*.js")
+    size = sum(len(gzip.compress(script.read_bytes(), 9)) for script in scripts)
+    return Figure("JavaScript at first load, gzipped", size / 1000, "kB", 250)
+
+
+def second_start(home: Path) -> Figure:
+    """Seconds from `./dosis demo` to the first page with its cards, the second time."""
+    with _demo(home) as url, _page() as page:
+        _wait_for_cards(page, url)
+    start = time.perf_counter()
+    with _page() as page:
+        launched = time.perf_counter() - start  # Chromium itself is the person's, not ours
+        start = time.perf_counter()
+        with _demo(home) as url:
+            _wait_for_cards(page, url)
+            took = time.perf_counter() - start
+    return Figure(
+        "second start of ./dosis demo to first page", took, "s", 6, f"(Chromium's own start {launched:.1f} s)"
+    )
+
+
+def interaction(home: Path) -> list[Figure]:
+    """Key to painted answers on a 96-reading run: excluding and including a reading in turn."""
+    with _demo(home) as url, _page() as page:
+        body = {"study": 1, "title": "96 readings", "key": str(uuid4()), "text": table_of_96()}
+        run = page.request.post(f"{url}/api/runs", data=body).json()["run"]["id"]
+        page.goto(f"{url}/runs/{run}")
+        page.get_by_role("gridcell", name="Std 4 reading 2").click()
+        page.evaluate(CLOCK)
+        for press in range(PRESSES):
+            page.keyboard.press("x")
+            if press % 2 == 0:
+                page.get_by_label("Reason").wait_for()
+                page.keyboard.press("Enter")
+            # Asked seldom and cheaply: searching the page for a text at every frame would be measured too.
+            page.wait_for_function(f"window.__clock.took.length === {press + 1}", polling=40)
+        took = page.evaluate("window.__clock.took")
+    return [
+        Figure("key to painted answers, 96 readings, median", median(took), "ms", 100),
+        Figure("key to painted answers, 96 readings, 95th percentile", quantiles(took, n=20)[-1], "ms"),
+    ]
+
+
+@contextmanager
+def _demo(home: Path) -> Iterator[str]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    process = subprocess.Popen(
+        [ROOT / "dosis", "demo"], stdout=subprocess.DEVNULL,
+        env={**os.environ, "DOSIS_HOME": str(home), "DOSIS_PORT": str(port)},
+    )  # fmt: skip
+    url = f"http://127.0.0.1:{port}"
+    try:
+        while process.poll() is None:
+            try:
+                urllib.request.urlopen(f"{url}/api/health", timeout=5).close()
+                break
+            except urllib.error.URLError:
+                time.sleep(0.02)
+        yield url
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(timeout=60)
+
+
+@contextmanager
+def _page() -> Iterator[Page]:
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield chromium.new_page(viewport={"width": 1280, "height": 800})
+        chromium.close()
+
+
+def _wait_for_cards(page: Page, url: str) -> None:
+    page.goto(url)
+    page.get_by_text("samples read.").first.wait_for()
