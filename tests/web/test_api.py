@@ -91,7 +91,7 @@ def test_ten_thousand_rows_open(site: Site) -> None:
     response = open_run(site.client, f"Name\tConc (µM)\tA\nStd 1\t1\t0.05\nStd 2\t2\t0.9\nStd 3\t3\t1.8\n{rows}")
     outcome = response.json()["revision"]["outcome"]
     assert len(outcome["answers"]) == 10_000
-    assert outcome["verdict"]["headline"].endswith("of 10000 samples read.")
+    assert outcome["verdict"]["headline"].endswith("of 10,000 samples read.")
 
 
 def test_missing_things_are_404_in_words(site: Site) -> None:

@@ -21,7 +21,7 @@ def conclude(bench: Workbench, answers: tuple[Answer, ...]) -> Verdict:
     elif len(samples) == 1:
         headline = f"{samples[0].name} read." if read else f"{samples[0].name} could not be read as a number."
     else:
-        headline = f"{read} of {len(samples)} samples read."
+        headline = f"{read:,} of {len(samples):,} samples read."
     if problem or count[State.FAIL]:
         state = State.FAIL
     elif count[State.LOOK] or read < len(samples):

@@ -85,6 +85,8 @@ function Figure({ width, height, band, residuals }: Props) {
   const reach = Math.max(Math.abs(r0 ?? 0), Math.abs(r1 ?? 0)) || 1;
   const r = scaleLinear([-reach * 1.15, reach * 1.15], [floor, stripTop]).clamp(true);
   const xs = curve.line.x.map(x);
+  // Of thousands of samples, those that would be drawn on the same spot are drawn once.
+  const seen = [...new Map(curve.samples.map((s) => [`${s.role} ${Math.round(x(s.x))}`, s])).values()];
   const line = polyline(xs, curve.line.y.map(y));
   const active = hovered ?? selection?.group ?? null;
   const chosen = curve.samples.find((sample) => sample.group === active);
@@ -122,14 +124,10 @@ function Figure({ width, height, band, residuals }: Props) {
       />
       <XAxis scale={x} at={floor} reach={strip ? 0 : bottom - 12} count={8} label={curve.x_label} />
       {strip && <path d={`M${LEFT} ${bottom}H${width - RIGHT}`} stroke="var(--color-ink)" />}
-      {band && (
-        <path
-          d={ribbon(xs, curve.line.lower.map(y), curve.line.upper.map(y))}
-          fill="var(--color-cupric)"
-          fillOpacity={0.14}
-        />
-      )}
       {/* Solid where standards hold it, dashed beyond. */}
+      <clipPath id="inside-plot">
+        <rect x={LEFT} y={0} width={width - LEFT - RIGHT} height={bottom} />
+      </clipPath>
       {curve.range && (
         <clipPath id="inside-range">
           <rect
@@ -139,6 +137,14 @@ function Figure({ width, height, band, residuals }: Props) {
             height={bottom}
           />
         </clipPath>
+      )}
+      {band && (
+        <path
+          d={ribbon(xs, curve.line.lower.map(y), curve.line.upper.map(y))}
+          fill="var(--color-cupric)"
+          fillOpacity={0.14}
+          clipPath="url(#inside-plot)"
+        />
       )}
       <path d={line} fill="none" stroke="var(--color-cupric)" strokeOpacity={0.65} strokeDasharray="4 4" />
       <path d={line} fill="none" stroke="var(--color-cupric)" strokeWidth={2} clipPath="url(#inside-range)" />
@@ -163,7 +169,7 @@ function Figure({ width, height, band, residuals }: Props) {
           onHover={(on) => hover(on ? point.group : null)}
         />
       ))}
-      {curve.samples.map((sample) => (
+      {seen.map((sample) => (
         <SampleMark
           key={sample.group}
           role={sample.role}
@@ -202,7 +208,7 @@ function Figure({ width, height, band, residuals }: Props) {
       )}
       {strip && (
         <g>
-          <YAxis scale={r} at={LEFT} reach={0} count={4} />
+          <YAxis scale={r} at={LEFT} reach={0} count={3} />
           <path
             d={`M${LEFT} ${r(0)}H${width - RIGHT}`}
             stroke="var(--color-graphite)"

@@ -86,7 +86,7 @@ function Line({ line }: { line: WorkingLine }) {
       ) : (
         <>
           {line.text}
-          {line.result && <> = </>}
+          {line.text && line.result && <> = </>}
           <b className={line.step === "dilution" ? "text-permanganate" : ""}>{line.result}</b>
         </>
       )}

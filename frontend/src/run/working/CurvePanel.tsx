@@ -59,7 +59,7 @@ export function CurvePanel() {
         </div>
       )}
       <div>
-        <Row label="Standards">
+        <Row label="Use">
           <WindowPick
             step={step}
             curve={curve}

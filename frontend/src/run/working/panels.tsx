@@ -16,8 +16,8 @@ const CENTRES = [
 
 export function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <div className="flex items-center gap-3 py-0.5">
-      <span className="w-[76px] shrink-0 text-graphite">{label}</span>
+    <div className="flex items-center gap-2 py-0.5">
+      <span className="min-w-[62px] shrink-0 text-graphite">{label}</span>
       {children}
     </div>
   );

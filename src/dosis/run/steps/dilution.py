@@ -27,8 +27,8 @@ class DilutionStep(Record):
             bench.in_sample[group.id] = scaled
             if scaled.value is not None or scaled.censor:
                 bench.note(
-                    group, self.kind, f"× dilution {given(factor)}",
-                    text=f"{value.shown} × {given(factor)}" if factor != 1 else "not diluted",
+                    group, self.kind, f"× dilution {given(factor)}" if factor != 1 else "Not diluted",
+                    text=f"{value.shown} × {given(factor)}" if factor != 1 else "",
                     result=f"{scaled.shown} {unit}".rstrip() + " in the sample", value=scaled.value,
                 )  # fmt: skip
         return StepOutcome(kind=self.kind, title="Dilution", sentence=self._sentence(factors), state=State.PASS)
