@@ -86,6 +86,37 @@ def test_bad_pastes_are_refused_in_words(site: Site, text: str, status: int, sai
     assert said in response.json()["detail"]
 
 
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("Pier N\t\t0.1\nPier S\t\t0.2\nBlank\t0\t0.01", "There are no standards"),
+        ("Std 1\t5\t0.1\nPier\t\t0.2", "Only one concentration (5) is left"),
+        ("Std 1\t5\t0.1\nStd 2\t5\t0.2\nPier\t\t0.2", "Only one concentration (5) is left"),
+        ("Std 1\t1\t0.2\nStd 2\t5\t0.2\nStd 3\t9\t0.2\nPier\t\t0.2", "does not change with concentration"),
+    ],
+)
+def test_a_run_that_gives_no_curve_opens_and_says_why(site: Site, text: str, said: str) -> None:
+    outcome = open_run(site.client, text).json()["revision"]["outcome"]
+    assert said in outcome["curve"]["problem"]
+    assert outcome["verdict"]["state"] == "fail"
+    assert all(a["in_reading"]["value"] is None and a["signal"] is not None for a in outcome["answers"])
+
+
+def test_decimal_commas_give_the_same_answers(site: Site) -> None:
+    points, commas = (
+        open_run(site.client, text).json()["revision"]["outcome"]["answers"]
+        for text in (PHOSPHATE, PHOSPHATE.replace(".", ",").replace("\t", ";"))
+    )
+    assert [a["in_sample"] for a in commas] == [a["in_sample"] for a in points]
+
+
+def test_nul_bytes_and_emoji_in_names_survive_the_store(site: Site) -> None:
+    opened = open_run(site.client, PHOSPHATE.replace("Pier N", "Pi\x00er 🦪"), title="Café 🦪").json()
+    again = site.client.get(f"/api/runs/{opened['run']['id']}").json()
+    assert again["run"]["title"] == "Café 🦪"
+    assert again["revision"]["outcome"]["answers"][0]["name"] == "Pier 🦪"
+
+
 def test_ten_thousand_rows_open(site: Site) -> None:
     rows = "\n".join(f"Sample {i}\t\t{0.1 + i / 20_000:.4f}" for i in range(10_000))
     response = open_run(site.client, f"Name\tConc (µM)\tA\nStd 1\t1\t0.05\nStd 2\t2\t0.9\nStd 3\t3\t1.8\n{rows}")

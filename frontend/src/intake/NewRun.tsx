@@ -7,13 +7,10 @@ import { keys, useStudy } from "../api/hooks";
 import type { Choices } from "../api/schema";
 import { Button } from "../ui/Button";
 import { TopBar } from "../ui/TopBar";
+import { type Choose, NO_CHOICES } from "./choices";
 import { PasteBox } from "./PasteBox";
 import { Preview } from "./Preview";
 import { Understood } from "./Understood";
-
-export type Choose = (change: Partial<Choices>) => void;
-
-export const NO_CHOICES: Choices = { stack: true, columns: [], rows: [], cells: [] };
 
 function today(): string {
   return `Run of ${new Date().toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}`;

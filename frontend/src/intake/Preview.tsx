@@ -5,7 +5,7 @@ import { useRef } from "react";
 import type { CellChoice, CellMark, Choices, ColumnKind, Role, Row, Understanding } from "../api/schema";
 import { Pick } from "../ui/Choice";
 import { ROLE_NAMES, ROLES, RoleMark } from "../ui/RoleMark";
-import type { Choose } from "./NewRun";
+import type { Choose } from "./choices";
 
 const KINDS: { value: ColumnKind; text: string }[] = [
   { value: "name", text: "name" },

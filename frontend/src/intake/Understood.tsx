@@ -4,7 +4,7 @@ import type { Choices, Statement, Understanding } from "../api/schema";
 import { Button } from "../ui/Button";
 import { Pick } from "../ui/Choice";
 import { Rich } from "../ui/Rich";
-import type { Choose } from "./NewRun";
+import type { Choose } from "./choices";
 
 interface Props {
   understood: Understanding | undefined;

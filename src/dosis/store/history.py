@@ -20,8 +20,7 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
     """
     if made := revisions.made_by(db, run, key):
         return _get(db, run, made)
-    revisions.lock(db, run, based_on)
-    current = _get(db, run, based_on)
+    current = _locked(db, run, based_on)
     readings = runs.readings(db, run)
     layout, method = current.layout, current.method
     words = []
@@ -36,46 +35,54 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
     if (layout, method) == (current.layout, current.method):
         raise ChangeError("That is how it already is; nothing was changed.")
     number = based_on + 1
-    return revisions.append(db, run, NewRevision(
+    new = NewRevision(
         number=number, origin=number, undo_to=current.origin, redo_to=None, layout=layout, method=method,
         outcome=evaluate(readings, layout, method), words="; ".join(words), key=key, action="change",
-    ), author)  # fmt: skip
+    )  # fmt: skip
+    return revisions.append(db, run, new, author)
 
 
 def undo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision:
     """Go back to the state the current one was made from. Raises Stale, or ChangeError when there is none."""
     if made := revisions.made_by(db, run, key):
         return _get(db, run, made)
-    revisions.lock(db, run, based_on)
-    current = _get(db, run, based_on)
+    current = _locked(db, run, based_on)
     if current.undo_to is None:
         raise ChangeError("There is nothing to undo.")
-    return _restore(db, run, current, current.undo_to, key, author, redo_to=based_on, action="undo")
+    state = _get(db, run, current.undo_to)
+    words = f"Undo: {_get(db, run, current.origin).words}"
+    return _restore(db, run, state, number=based_on + 1, redo_to=based_on, words=words, key=key, author=author)
 
 
 def redo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision:
     """Bring back the state the last undo left. Raises Stale, or ChangeError when there is none."""
     if made := revisions.made_by(db, run, key):
         return _get(db, run, made)
-    revisions.lock(db, run, based_on)
-    current = _get(db, run, based_on)
+    current = _locked(db, run, based_on)
     if current.redo_to is None:
         raise ChangeError("There is nothing to redo.")
     left = _get(db, run, current.redo_to)
-    return _restore(db, run, current, left.origin, key, author, redo_to=left.redo_to, action="redo")
+    state = _get(db, run, left.origin)
+    words = f"Redo: {state.words}"
+    return _restore(db, run, state, number=based_on + 1, redo_to=left.redo_to, words=words, key=key, author=author)
 
 
 def _restore(
-    db: Cursor, run: int, current: Revision, origin: int, key: str, author: str, *, redo_to: int | None, action: str
+    db: Cursor, run: int, state: Revision, *, number: int, redo_to: int | None, words: str, key: str, author: str
 ) -> Revision:
-    state = _get(db, run, origin)
-    undone = current if action == "undo" else state
-    working = revisions.working(db, run, origin) or {}
-    return revisions.append(db, run, NewRevision(
-        number=current.number + 1, origin=origin, undo_to=state.undo_to, redo_to=redo_to, layout=state.layout,
-        method=state.method, outcome=state.outcome.model_copy(update={"working": working}),
-        words=f"{action.capitalize()}: {_get(db, run, undone.origin).words}", key=key, action=action,
-    ), author)  # fmt: skip
+    """Append a revision equal to `state`, which is an origin."""
+    working = revisions.working(db, run, state.number) or {}
+    new = NewRevision(
+        number=number, origin=state.number, undo_to=state.undo_to, redo_to=redo_to, layout=state.layout,
+        method=state.method, outcome=state.outcome.model_copy(update={"working": working}), words=words, key=key,
+        action=words.split(":")[0].lower(),
+    )  # fmt: skip
+    return revisions.append(db, run, new, author)
+
+
+def _locked(db: Cursor, run: int, based_on: int) -> Revision:
+    revisions.lock(db, run, based_on)
+    return _get(db, run, based_on)
 
 
 def _get(db: Cursor, run: int, number: int) -> Revision:
