@@ -75,7 +75,7 @@ def _restore(
     new = NewRevision(
         number=number, origin=state.number, undo_to=state.undo_to, redo_to=redo_to, layout=state.layout,
         method=state.method, outcome=state.outcome.model_copy(update={"working": working}), words=words, key=key,
-        action=words.split(":")[0].lower(),
+        action=words.split(":", maxsplit=1)[0].lower(),
     )  # fmt: skip
     return revisions.append(db, run, new, author)
 
