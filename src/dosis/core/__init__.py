@@ -4,7 +4,7 @@ from dosis.core import blanks, replicates
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit, ParameterEstimate
-from dosis.core.models import MODELS, Model, model
+from dosis.core.models import MODELS, Model, by_shape, custom, model
 from dosis.core.numbers import Meaning, TypedNumber, parse_number
 
 __all__ = [
@@ -17,6 +17,8 @@ __all__ = [
     "ReadBack",
     "TypedNumber",
     "blanks",
+    "by_shape",
+    "custom",
     "fit",
     "model",
     "parse_number",

@@ -1,17 +1,22 @@
 """`fit`: one curve model to one set of readings."""
 
-from typing import Any
+from collections.abc import Mapping
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.fitting.linear import solve
+from dosis.core.fitting.nonlinear import Bounds, Problem
+from dosis.core.fitting.robust import reweight
+from dosis.core.fitting.starts import starts
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model, model
 from dosis.core.models.model import Array
 
 Window = tuple[float | None, float | None]
+MOST_PASSES = 60  # of re-weighting
 
 
 def fit(
@@ -21,71 +26,156 @@ def fit(
     *,
     weights: WeightRule | ArrayLike | None = None,
     sd: ArrayLike | None = None,
+    fixed: Mapping[str, float] | None = None,
+    bounds: Bounds | None = None,
+    start: Mapping[str, float] | None = None,
+    robust: Literal["huber", "bisquare"] | None = None,
     window: Window | None = None,
 ) -> Fit:
     """Fit a curve model by (weighted) least squares.
 
     Parameters
     ----------
-    curve : id of a model ("line", "line_through_zero") or a model itself.
+    curve : id of a model ("line", "logistic4" …) or a model itself, such as ``custom("a*exp(-b*x)")``.
     x, y : 1-d, equally long; in any units, which the results share.
-    weights : a rule ("1/y^2", "1/x", "1/sd^2" …), an array of n positive weights, or None for equal weights.
-        The signal in "1/y" and "1/y^2" is the measured one.
+    weights : a rule ("1/y^2", "1/x", "1/sd^2", "1/yhat^2" …), an array of n positive weights, or None for equal ones.
+        The signal in "1/y" and "1/y^2" is the measured one, in "1/yhat^2" the fitted one, re-weighted until it stays.
     sd : standard deviation of every reading, for weights "1/sd^2".
+    fixed : parameters held at a value.
+    bounds : (lowest, highest) of a parameter, None for open.
+    start : start values; needed for an own equation, otherwise found from the data.
+    robust : down-weight readings far from the curve, by Huber's or Tukey's bisquare function.
     window : (lowest x, highest x) taken into the fit, both ends included; None leaves an end open.
 
     Returns
     -------
-    Fit : parameters with standard errors, goodness of fit, prediction and read-back.
+    Fit : parameters with standard errors, goodness of fit, prediction and read-back. A fit that does not converge is
+        a result whose `converged` is False and whose `message` says so.
 
     Raises
     ------
     ValueError : for unequal lengths, numbers that are not finite, too few readings or too few different x for the
-        model, weights that are not positive; the message gives the count and the need.
+        model, x below zero where the model takes a dose, weights that are not positive, unknown parameters, or an own
+        equation without start values; the message gives the count and the need.
 
     Notes
     -----
-    Linear models are solved by QR (Golub & Van Loan, Matrix Computations, 5.3), never by the normal equations.
+    Linear models are solved by QR (Golub & Van Loan, Matrix Computations, 5.3), never by the normal equations; others
+    by Levenberg–Marquardt with exact derivatives from several starts.
     """
     chosen = curve if isinstance(curve, Model) else model(curve)
+    held, limits = dict(fixed or {}), dict(bounds or {})
+    _known(chosen, held, limits, start or {})
     xs, ys = _readings(x, "x"), _readings(y, "y")
     sds = None if sd is None else _readings(sd, "sd")
     if xs.shape != ys.shape or (sds is not None and sds.shape != ys.shape):
         raise ValueError(f"x has {xs.size} numbers and y has {ys.size}; they must be equally long, and so must sd.")
     inside = _inside(xs, window)
-    column: Any = weights
+    rule: Any = weights
     if weights is not None and not isinstance(weights, str):
-        column = np.asarray(weights, dtype=float)
-        column = column[inside] if column.shape == xs.shape else column
+        rule = np.asarray(weights, dtype=float)
+        rule = rule[inside] if rule.shape == xs.shape else rule
     xs, ys, sds = xs[inside], ys[inside], None if sds is None else sds[inside]
-    need, levels = len(chosen.parameters), np.unique(xs).size
-    if xs.size < need:
-        raise ValueError(f"{chosen.name} needs at least {need} readings; there {_are(xs.size)}.")
-    if levels < need:
-        raise ValueError(f"{chosen.name} needs at least {need} different x; there {_are(levels)} (x = {xs[0]:g}).")
-    with np.errstate(over="ignore", under="ignore", invalid="ignore", divide="ignore"):
-        w = resolve_weights(column, xs, ys, sds)
-        solution = solve(chosen.derivative(xs, np.zeros(need)), ys, w)
-        sse = float((w * solution.residuals**2).sum())
-    if solution.rank < need:
+    _enough(chosen, xs, len(chosen.names) - len(held))
+    by_fit = isinstance(rule, str) and rule == "1/yhat^2"
+    with np.errstate(all="ignore"):
+        w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
+        result = _once(chosen, xs, ys, w, held, limits, start)
+        if by_fit or robust:
+            result = _repeatedly(result, w, held, limits, by_fit=by_fit, robust=robust)
+    return result.with_weighting(rule if isinstance(rule, str) else "none" if weights is None else "given")
+
+
+def _once(
+    chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float], bounds: Bounds,
+    start: Mapping[str, float] | None,
+) -> Fit:  # fmt: skip
+    if chosen.linear and not bounds:
+        return _linear(chosen, x, y, w, fixed)
+    problem = Problem(chosen, x, y, w, fixed, bounds)
+    if start is not None and set(start) | set(fixed) >= set(chosen.names):
+        candidates = [np.array([fixed.get(name, start.get(name, 0.0)) for name in chosen.names], dtype=float)]
+    else:
+        constrained = bool(fixed or bounds)
+        candidates = (
+            _linear_start(chosen, x, y, w, fixed)
+            if chosen.linear
+            else starts(chosen, x, y, w, fixed, constrained=constrained)
+        )
+        for candidate in candidates:
+            for name, value in (start or {}).items():
+                candidate[chosen.names.index(name)] = value
+    if not candidates:
+        missing = ", ".join(name for name in chosen.names if name not in {**fixed, **(start or {})})
+        raise ValueError(f"{chosen.name} needs start values for {missing}: start={{…}}.")
+    found = problem.solve(candidates)
+    if found is None:
+        raise ValueError(f"{chosen.name} has no value at the start; give other start values or another model.")
+    values, minimum = found
+    named = dict(zip(chosen.names, values.tolist(), strict=True))
+    if chosen.canonical and not fixed and not bounds:
+        named = chosen.canonical(named)
+    return Fit.of(chosen, x, y, w, np.array([named[name] for name in chosen.names]), frozenset(fixed),
+                  converged=minimum.converged, message=minimum.message)  # fmt: skip
+
+
+def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> Fit:
+    values = np.array([fixed.get(name, 0.0) for name in chosen.names], dtype=float)
+    offset, design = chosen.value_and_derivative(x, values)
+    free = [i for i, name in enumerate(chosen.names) if name not in fixed]
+    solution = solve(design[:, free], y - offset if fixed else y, w)
+    if solution.rank < len(free):
+        levels = np.unique(x).size
         raise ValueError(f"{chosen.name} cannot be told from these x: {levels} different values carry too little.")
+    sse = float((w * solution.residuals**2).sum())
     variances = np.diag(solution.unscaled_covariance)
     if not (np.isfinite(sse) and np.isfinite(variances).all() and (variances > 0).all()):
         raise ValueError("These numbers are too large or too small for a fit; give x and y in other units.")
-    rule = weights if isinstance(weights, str) else "none" if weights is None else "given"
+    values[free] = solution.parameters
     return Fit(
-        model=chosen,
-        x=xs,
-        y=ys,
-        weights=w,
-        weighting=rule,
-        values=solution.parameters,
-        residuals=solution.residuals,
-        sse=sse,
-        unscaled_covariance=solution.unscaled_covariance,
-        converged=True,
+        model=chosen, x=x, y=y, weights=w, weighting="none", values=values, fixed=frozenset(fixed),
+        residuals=solution.residuals, sse=sse, unscaled_covariance=solution.unscaled_covariance, converged=True,
         message="Solved directly; a model that is linear in its parameters needs no iteration.",
-    )
+    )  # fmt: skip
+
+
+def _linear_start(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> list[Array]:
+    return [_linear(chosen, x, y, w, fixed).values]
+
+
+def _repeatedly(
+    result: Fit, base: Array, fixed: dict[str, float], bounds: Bounds, *, by_fit: bool, robust: str | None
+) -> Fit:
+    """Fit again with weights taken from the last fit until they stay the same."""
+    for _ in range(MOST_PASSES):
+        w = base
+        if by_fit:
+            level = np.abs(result.predict(result.x))
+            w = 1 / np.square(np.maximum(level, 1e-8 * level.max(initial=0.0)))
+        if robust:
+            w = w * reweight(np.sqrt(w) * (result.y - result.predict(result.x)), len(result.values), robust)
+        again = _once(result.model, result.x, result.y, w, fixed, bounds, dict(result.named))
+        moved = np.abs(again.values - result.values) <= 1e-9 * (np.abs(result.values) + 1e-300)
+        result = again
+        if moved.all():
+            return result
+    return result.but(converged=False, message=f"The weights still move after {MOST_PASSES} passes.")
+
+
+def _known(chosen: Model, *named: Mapping[str, object]) -> None:
+    for name in (name for each in named for name in each):
+        if name not in chosen.names:
+            raise ValueError(f"{chosen.name} has no parameter “{name}”; it has {', '.join(chosen.names)}.")
+
+
+def _enough(chosen: Model, x: Array, need: int) -> None:
+    if x.size < need:
+        raise ValueError(f"{chosen.name} needs at least {need} readings; there {_are(x.size)}.")
+    levels = np.unique(x).size
+    if levels < need:
+        raise ValueError(f"{chosen.name} needs at least {need} different x; there {_are(levels)} (x = {x[0]:g}).")
+    if chosen.positive_x and (x < 0).any():
+        raise ValueError(f"{chosen.name} takes a dose, which cannot be below zero; here is x = {x.min():g}.")
 
 
 def _readings(values: ArrayLike, name: str) -> Array:

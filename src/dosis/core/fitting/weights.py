@@ -7,7 +7,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core.models.model import Array
 
-WeightRule = Literal["none", "1/y", "1/y^2", "1/x", "1/x^2", "1/sd^2"]
+WeightRule = Literal["none", "1/y", "1/y^2", "1/x", "1/x^2", "1/sd^2", "1/yhat^2"]
 
 
 def resolve_weights(weights: "WeightRule | ArrayLike | None", x: Array, y: Array, sd: Array | None) -> Array:
@@ -28,7 +28,9 @@ def resolve_weights(weights: "WeightRule | ArrayLike | None", x: Array, y: Array
             return _checked(1.0 / _square(sd), "1/sd²", sd)
         base = {"x": x, "y": np.abs(y)}.get(weights[2:3])
         if base is None or weights not in ("1/y", "1/y^2", "1/x", "1/x^2"):
-            raise ValueError(f"There is no weighting “{weights}”. Known: none, 1/y, 1/y^2, 1/x, 1/x^2, 1/sd^2.")
+            raise ValueError(
+                f"There is no weighting “{weights}”. Known: none, 1/y, 1/y^2, 1/x, 1/x^2, 1/sd^2, 1/yhat^2."
+            )
         with np.errstate(divide="ignore", over="ignore"):
             return _checked(1.0 / (_square(base) if weights.endswith("^2") else base), weights, base)
     column = np.asarray(weights, dtype=float)

@@ -1,4 +1,4 @@
-"""Reading back: from a sample's signal to its concentration through a straight line, with Fieller's interval."""
+"""Reading back: what comes of it, and Fieller's interval for a straight line."""
 
 import math
 from dataclasses import dataclass
@@ -6,18 +6,20 @@ from enum import StrEnum
 
 
 class Flag(StrEnum):
-    """Why a read-back concentration is not a plain number."""
+    """Why a concentration or a dose is not a plain number."""
 
     ABOVE_RANGE = "above_range"
     BELOW_RANGE = "below_range"
     FLAT = "flat"
+    AMBIGUOUS = "ambiguous"
+    NOT_REACHED = "not_reached"
 
 
 @dataclass(frozen=True, slots=True)
 class ReadBack:
     """A concentration read back from a signal, in the unit of x.
 
-    estimate : None only where the curve gives no x at all (a flat line).
+    estimate : None only where the curve gives no x, or more than one.
     lower, upper : the interval; None where that side is unbounded or there is no interval, and `reason` says which.
     standard_error : first order (delta method), for comparison with handbooks.
     flag : where the estimate stands outside the standards, or why there is none.

@@ -2,35 +2,59 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.distributions import t_quantile, t_two_sided_p
 from dosis.core.inference import goodness
+from dosis.core.inference.curve_read_back import read_back_through
+from dosis.core.inference.doses import Dose, dose_at
+from dosis.core.inference.profile import bootstrap_interval, profile_interval
 from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_standard_error, fieller
 from dosis.core.models.model import Array, Model
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class ParameterEstimate:
-    """One fitted parameter. standard_error and p_value (against zero) are None without degrees of freedom."""
+    """One fitted parameter. standard_error and p_value (against zero) are None where there are none to have:
+    without degrees of freedom, for a fixed parameter, or for one the data do not determine.
+    """
 
     name: str
     estimate: float
     standard_error: float | None
     degrees_of_freedom: int
+    positive: bool
+    fit: "Fit" = field(repr=False, compare=False)
 
-    def interval(self, level: float = 0.95, method: Literal["wald"] = "wald") -> tuple[float, float] | None:
-        """estimate ± t · standard error; None without degrees of freedom. Raises ValueError for another method."""
-        if method != "wald":
-            raise ValueError(f"There is no interval method “{method}” for {self.name}; a straight line has “wald”.")
+    def interval(
+        self, level: float = 0.95, method: Literal["wald", "profile", "bootstrap"] = "wald"
+    ) -> tuple[float | None, float | None] | None:
+        """The interval at that level; None when there is none, an end that is open is None.
+
+        "wald" is estimate ± t · standard error, on the logarithmic scale for a parameter above zero by its meaning;
+        "profile" follows the sum of squares (see `profile_interval`), "bootstrap" draws new readings.
+
+        Raises
+        ------
+        ValueError : for another method.
+        """
+        if method not in ("wald", "profile", "bootstrap"):
+            raise ValueError(f"There is no interval method “{method}”; there are wald, profile and bootstrap.")
         if self.standard_error is None:
             return None
-        half = t_quantile((1 + level) / 2, self.degrees_of_freedom) * self.standard_error
+        if method == "profile":
+            return profile_interval(self.fit, self.name, level)
+        if method == "bootstrap":
+            return bootstrap_interval(self.fit, self.name, level)
+        half = self.fit.t(level) * self.standard_error
+        if self.positive:
+            factor = math.exp(min(half / self.estimate, 700.0))
+            return self.estimate / factor, self.estimate * factor
         return self.estimate - half, self.estimate + half
 
     @property
@@ -45,7 +69,8 @@ class ParameterEstimate:
 class Fit:
     """A fitted curve. Arrays have one entry for each reading in the window, in the order given.
 
-    sse = Σ w·(y − ŷ)²; `values` are the parameters in the model's order.
+    sse = Σ w·(y − ŷ)²; `values` are all parameters in the model's order, `unscaled_covariance` is over those that are
+    not fixed.
     """
 
     model: Model
@@ -54,11 +79,44 @@ class Fit:
     weights: Array
     weighting: str
     values: Array
+    fixed: frozenset[str]
     residuals: Array
     sse: float
     unscaled_covariance: Array
     converged: bool
     message: str
+
+    @classmethod
+    def of(
+        cls, model: Model, x: Array, y: Array, w: Array, values: Array, fixed: frozenset[str], *,
+        converged: bool, message: str,
+    ) -> "Fit":  # fmt: skip
+        """The result at these parameter values. What the data do not determine has an infinite variance."""
+        value, jacobian = model.value_and_derivative(x, values)
+        residuals = y - value
+        free = [i for i, name in enumerate(model.names) if name not in fixed]
+        design = np.sqrt(w)[:, None] * jacobian[:, free]
+        scale = np.sqrt((design * design).sum(axis=0))
+        safe = np.where((scale > 0) & np.isfinite(scale), scale, 1.0)
+        _, r = np.linalg.qr(design / safe)
+        diagonal = np.abs(np.diag(r))
+        if r.shape[0] < len(free) or diagonal.min(initial=np.inf) <= 1e-13 * diagonal.max(initial=0.0):
+            covariance = np.full((len(free), len(free)), np.inf)
+        else:
+            inverse = np.linalg.solve(r, np.eye(len(free))) / safe[:, None]
+            covariance = inverse @ inverse.T
+        return cls(
+            model=model, x=x, y=y, weights=w, weighting="none", values=values, fixed=fixed, residuals=residuals,
+            sse=float((w * residuals**2).sum()), unscaled_covariance=covariance, converged=converged, message=message,
+        )  # fmt: skip
+
+    def but(self, **parts: Any) -> "Fit":
+        """The same fit with some parts replaced."""
+        return replace(self, **parts)
+
+    def with_weighting(self, rule: str) -> "Fit":
+        """The same fit, knowing by which rule it was weighted."""
+        return self.but(weighting=rule)
 
     @property
     def n(self) -> int:
@@ -66,34 +124,54 @@ class Fit:
         return int(self.x.size)
 
     @property
+    def free(self) -> int:
+        """Number of parameters fitted."""
+        return len(self.values) - len(self.fixed)
+
+    @property
+    def named(self) -> dict[str, float]:
+        """Parameter values by name."""
+        return dict(zip(self.model.names, self.values.tolist(), strict=True))
+
+    @property
     def degrees_of_freedom(self) -> int:
-        """Readings minus parameters."""
-        return self.n - len(self.values)
+        """Readings minus fitted parameters."""
+        return self.n - self.free
 
     @property
     def rmse(self) -> float | None:
         """√(SSE/df), in the unit of y for equal weights; None without degrees of freedom."""
-        return math.sqrt(self.sse / self.degrees_of_freedom) if self.degrees_of_freedom else None
+        return math.sqrt(self.sse / self.degrees_of_freedom) if self.degrees_of_freedom > 0 else None
 
-    @property
+    @cached_property
     def covariance(self) -> Array | None:
-        """Covariance of the parameters, (p, p); None without degrees of freedom."""
+        """Covariance of the parameters, (p, p), zero for fixed ones; None without degrees of freedom."""
         rmse = self.rmse
-        return None if rmse is None else rmse * rmse * self.unscaled_covariance
+        if rmse is None:
+            return None
+        full = np.zeros((len(self.values), len(self.values)))
+        free = [i for i, name in enumerate(self.model.names) if name not in self.fixed]
+        with np.errstate(invalid="ignore"):
+            full[np.ix_(free, free)] = rmse * rmse * self.unscaled_covariance
+        return full
 
     @cached_property
     def parameters(self) -> dict[str, ParameterEstimate]:
         """Parameters by name."""
         covariance = self.covariance
+
+        def error(i: int, name: str) -> float | None:
+            if covariance is None or name in self.fixed or not math.isfinite(covariance[i, i]):
+                return None
+            return math.sqrt(covariance[i, i])
+
         return {
-            name: ParameterEstimate(
-                name,
-                float(self.values[i]),
-                None if covariance is None else math.sqrt(covariance[i, i]),
-                self.degrees_of_freedom,
+            parameter.name: ParameterEstimate(
+                parameter.name, float(self.values[i]), error(i, parameter.name), self.degrees_of_freedom,
+                parameter.positive, self,
             )
-            for i, name in enumerate(self.model.names)
-        }
+            for i, parameter in enumerate(self.model.parameters)
+        }  # fmt: skip
 
     @cached_property
     def total_sum_of_squares(self) -> float:
@@ -109,7 +187,7 @@ class Fit:
     @property
     def adjusted_r_squared(self) -> float | None:
         """1 − (1 − R²)·(n − c)/df, c = 1 with a constant in the model, 0 without."""
-        if self.r_squared is None or not self.degrees_of_freedom:
+        if self.r_squared is None or self.degrees_of_freedom <= 0:
             return None
         return 1 - (1 - self.r_squared) * (self.n - self.model.intercept) / self.degrees_of_freedom
 
@@ -124,7 +202,7 @@ class Fit:
 
         None for a perfect fit, or when n ≤ k + 1.
         """
-        k = len(self.values) + 1
+        k = self.free + 1
         likelihood = self._minus_two_log_likelihood
         if likelihood is None or self.n <= k + 1:
             return None
@@ -134,12 +212,12 @@ class Fit:
     def bic(self) -> float | None:
         """n·ln(SSE/n) − Σ ln w + k·ln n, k = parameters + 1 (Schwarz 1978); None for a perfect fit."""
         likelihood = self._minus_two_log_likelihood
-        return None if likelihood is None else likelihood + (len(self.values) + 1) * math.log(self.n)
+        return None if likelihood is None else likelihood + (self.free + 1) * math.log(self.n)
 
     @cached_property
     def lack_of_fit(self) -> goodness.Test:
         """F test against pure error; see `goodness.lack_of_fit`."""
-        return goodness.lack_of_fit(self.x, self.y, self.weights, self.sse, len(self.values))
+        return goodness.lack_of_fit(self.x, self.y, self.weights, self.sse, self.free)
 
     @cached_property
     def runs_test(self) -> goodness.Test:
@@ -149,19 +227,21 @@ class Fit:
     @cached_property
     def warnings(self) -> tuple[str, ...]:
         """What to know before believing the numbers, in words."""
-        found = []
-        if not self.degrees_of_freedom:
-            found.append(
-                f"{self.n} readings fix {len(self.values)} parameters exactly; there is no spread to judge by."
-            )
+        found = [] if self.converged else [f"The fit has not converged: {self.message}"]
+        if self.degrees_of_freedom <= 0:
+            found.append(f"{self.n} readings fix {self.free} parameters exactly; there is no spread to judge by.")
         elif self.slope_is_flat:
             found.append("The signal does not change with x; nothing can be read back.")
+        elif lost := [
+            p.name for p in self.parameters.values() if p.standard_error is None and p.name not in self.fixed
+        ]:
+            found.append(f"The data do not determine {', '.join(lost)}; simplify the model or add readings.")
         return tuple(found)
 
-    @property
+    @cached_property
     def slope_is_flat(self) -> bool:
-        """Whether the fitted line is level to within rounding."""
-        return bool(abs(self.values[0]) * float(np.ptp(self.x)) <= 1e-13 * float(np.abs(self.y).max()))
+        """Whether the fitted curve is level over the readings to within rounding."""
+        return bool(np.ptp(self.predict(self.x)) <= 1e-13 * float(np.abs(self.y).max()))
 
     def predict(self, x: ArrayLike) -> Array:
         """Fitted y at x, same shape as x (1-d)."""
@@ -183,7 +263,7 @@ class Fit:
         middle = self.predict(xs)
         if kind == "observation":
             variance = variance + rmse**2 * np.array(
-                [self._variance_factor(y, v) for v, y in zip(xs, middle, strict=True)]
+                [self.variance_factor(y, v) for v, y in zip(xs, middle, strict=True)]
             )
         half = self.t(level) * np.sqrt(np.maximum(variance, 0.0))
         return middle - half, middle + half
@@ -201,12 +281,12 @@ class Fit:
         self,
         y: float | Sequence[float],
         level: float = 0.95,
-        method: Literal["auto", "fieller"] = "auto",
+        method: Literal["auto", "fieller", "band"] = "auto",
         *,
         n: float | None = None,
         weight: float | None = None,
     ) -> ReadBack:
-        """The x at which the line gives the mean of `y`, with Fieller's interval.
+        """The x at which the curve gives the mean of `y`: with Fieller's interval for a line, else by its band.
 
         Parameters
         ----------
@@ -219,8 +299,9 @@ class Fit:
         ------
         ValueError : for no reading, readings that are not finite, or an unknown method.
         """
-        if method not in ("auto", "fieller"):
-            raise ValueError(f"There is no read-back method “{method}” for a straight line; it has “fieller”.")
+        own = "fieller" if self.is_straight else "band"
+        if method not in ("auto", own):
+            raise ValueError(f"There is no read-back method “{method}” for {self.model.name}; it has “{own}”.")
         readings = np.atleast_1d(np.asarray(y, dtype=float))
         if readings.size == 0 or not np.isfinite(readings).all():
             raise ValueError("A sample needs at least 1 reading, all finite, to be read back.")
@@ -228,17 +309,28 @@ class Fit:
         count = float(readings.size if n is None else n)
         if self.slope_is_flat:
             return ReadBack(None, None, None, None, Flag.FLAT, "the line is flat", count)
-        x = float(self.model.inverse(signal, self.values))
+        if not self.is_straight:
+            return read_back_through(self, signal, count, level, weight)
+        x = (signal - self.named.get("intercept", 0.0)) / self.named["slope"]
         flag, reason = self._place(x)
         rmse = self.rmse
         if rmse is None:
             return ReadBack(x, None, None, None, flag, reason or "no interval without a spread of the standards", count)
-        factor = 1 / weight if weight else self._variance_factor(signal, x)
+        factor = 1 / weight if weight else self.variance_factor(signal, x)
         line, variance = self._straight_line, rmse * rmse * factor / count
         lower, upper = fieller(line, signal, variance, self.t(level))
         if lower is None:
             reason = reason or "the slope is not different from zero at this level, so the interval has no end"
         return ReadBack(x, lower, upper, delta_standard_error(line, x, variance), flag, reason, count)
+
+    def dose_at(self, effect: float, of: Literal["span", "response"] = "span", level: float = 0.95) -> Dose:
+        """The dose with that share of the span, or that response, with interval and flag; see `doses.dose_at`."""
+        return dose_at(self, effect, of, level)
+
+    @property
+    def is_straight(self) -> bool:
+        """Whether Fieller's theorem applies: a free line, with or without intercept."""
+        return self.model.id in ("line", "line_through_zero") and not self.fixed
 
     def _place(self, x: float) -> tuple[Flag | None, str]:
         low, high = self.range
@@ -261,14 +353,14 @@ class Fit:
         height = float(np.average(self.y, weights=self.weights))
         return StraightLine(centre, height, slope, rmse * rmse / total, variance_slope)
 
-    def _variance_factor(self, y: float, x: float) -> float:
+    def variance_factor(self, y: float, x: float) -> float:
         """Variance of one reading there, in units of RMSE²: the reciprocal of its weight."""
         match self.weighting:
             case "none":
                 return 1.0
             case "1/y":
                 return abs(y)
-            case "1/y^2":
+            case "1/y^2" | "1/yhat^2":
                 return y * y
             case "1/x":
                 return abs(x)

@@ -1,51 +1,105 @@
 """What a curve model is: one declaration from which fitting, read-back, documentation and pictures all work."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from dosis.core.expressions import Expression, parse
+
 Array = NDArray[np.float64]
+Grid = Mapping[str, Array]
 
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """A model's parameter. `unit` is a rule in the units of the axes: "y", "x", "y/x"."""
+    """A model's parameter.
+
+    unit : a rule in the units of the axes: "y", "x", "y/x", "1/x", "".
+    positive : above zero by its meaning; it is fitted, and its interval made, on the logarithmic scale.
+    """
 
     name: str
     meaning: str
     unit: str
+    positive: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Model:
-    """A curve y(x; parameters).
+    """A curve y(x; parameters), declared by its equation; derivatives come from the equation, exactly.
 
-    value : (x of shape (n,), parameters of shape (p,)) -> (n,)
-    derivative : dy/dparameters, (x, parameters) -> (n, p)
-    gradient : dy/dx, (x, parameters) -> (n,)
-    inverse : (y, parameters) -> x where closed; NaN where no x gives y.
-    linear : the derivative does not depend on the parameters, so it is the design matrix.
+    equation : for people; `form` the same for the program, where the two differ (x = 0 exact, no overflow).
+    solved : turned round for reading back, for people; a linear model only.
+    linear_in : parameters the model is linear in when the others are held.
+    grid : (x, y) -> candidate values of the other parameters, from which starts are chosen; None for a model linear
+        in all of them, or one that needs start values from a person.
+    canonical : brings equivalent parameter values to one form (lower below upper).
+    mirrored : parameters whose sign turns an equivalent curve round; the grid holds one sign, and the other is tried
+        where fixed or bounded parameters tell the two apart.
     intercept : the model holds a free constant, so R² is about the mean; without one it is about zero.
-    equation : for people, in x and y; `solved` is the same turned round for reading back.
+    positive_x : x must be above zero; zero itself is allowed where `zero_dose` says so.
+    contains : ids of models that are special cases of this one.
     """
 
     id: str
     name: str
     shape: str
     equation: str
-    solved: str
     parameters: tuple[Parameter, ...]
-    value: Callable[[Array, Array], Array]
-    derivative: Callable[[Array, Array], Array]
-    gradient: Callable[[Array, Array], Array]
-    inverse: Callable[[Any, Array], Any]
-    linear: bool
-    intercept: bool
+    form: str = ""
+    solved: str = ""
+    linear_in: tuple[str, ...] = ()
+    grid: Callable[[Array, Array], Grid] | None = None
+    canonical: Callable[[dict[str, float]], dict[str, float]] | None = None
+    mirrored: tuple[str, ...] = ()
+    intercept: bool = True
+    positive_x: bool = False
+    zero_dose: bool = False
+    contains: tuple[str, ...] = ()
+    source: str = ""
+    expression: Expression = field(init=False, repr=False)
 
-    @property
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "expression", parse(self.form or self.equation.partition("=")[2]))
+        unknown = self.expression.names - {"x", *self.names}
+        if unknown:
+            raise ValueError(f"The equation of {self.id} names {sorted(unknown)}, which are no parameters.")
+
+    @cached_property
     def names(self) -> tuple[str, ...]:
         """Parameter names, in the order of every array of parameters."""
         return tuple(parameter.name for parameter in self.parameters)
+
+    @cached_property
+    def linear(self) -> bool:
+        """Whether the model is linear in all its parameters, so that it is solved directly."""
+        return set(self.linear_in) == set(self.names)
+
+    def value(self, x: Array, p: Array) -> Array:
+        """y at x: (n,), (p,) -> (n,)."""
+        return np.broadcast_to(self.expression.value(self._at(x, p)), np.shape(x)).astype(float)
+
+    def derivative(self, x: Array, p: Array) -> Array:
+        """dy/dparameters: (n,), (p,) -> (n, p)."""
+        return self.value_and_derivative(x, p)[1]
+
+    def value_and_derivative(self, x: Array, p: Array) -> tuple[Array, Array]:
+        """Both at once, which costs little more than the derivative alone."""
+        value, derivatives = self.expression.dual(self._at(x, p), self.names)
+        jacobian = np.zeros((x.size, len(self.names)))
+        for column, derivative in enumerate(derivatives):
+            if derivative is not None:
+                jacobian[:, column] = derivative
+        return np.broadcast_to(value, x.shape).astype(float), jacobian
+
+    def gradient(self, x: Array, p: Array) -> Array:
+        """dy/dx: (n,), (p,) -> (n,)."""
+        _, (slope,) = self.expression.dual(self._at(x, p), ("x",))
+        return np.broadcast_to(0.0 if slope is None else slope, np.shape(x)).astype(float)
+
+    def _at(self, x: Array, p: Array) -> dict[str, Any]:
+        return {"x": x, **{name: p[i] for i, name in enumerate(self.names)}}

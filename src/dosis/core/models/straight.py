@@ -1,18 +1,9 @@
-"""Straight models: the line, and the line through zero."""
+"""Straight models and polynomials: linear in all their parameters."""
 
-import numpy as np
+from dosis.core.models.model import Model, Parameter
 
-from dosis.core.models.model import Array, Model, Parameter
-
-SLOPE = Parameter("slope", "change of the signal for one unit of concentration", "y/x")
-INTERCEPT = Parameter("intercept", "signal at zero concentration", "y")
-
-
-def _inverse(y: Array, slope: float, intercept: float) -> Array:
-    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-        x = (np.asarray(y, dtype=float) - intercept) / slope
-    return np.where(np.isfinite(x), x, np.nan)
-
+SLOPE = Parameter("slope", "change of the signal for one unit of x", "y/x")
+INTERCEPT = Parameter("intercept", "signal at x = 0", "y")
 
 LINE = Model(
     id="line",
@@ -21,12 +12,8 @@ LINE = Model(
     equation="y = intercept + slope · x",
     solved="x = (y − intercept) ÷ slope",
     parameters=(SLOPE, INTERCEPT),
-    value=lambda x, p: p[1] + p[0] * x,
-    derivative=lambda x, p: np.column_stack((x, np.ones_like(x))),
-    gradient=lambda x, p: np.full_like(x, p[0]),
-    inverse=lambda y, p: _inverse(y, p[0], p[1]),
-    linear=True,
-    intercept=True,
+    linear_in=("slope", "intercept"),
+    contains=("line_through_zero",),
 )
 
 LINE_THROUGH_ZERO = Model(
@@ -36,10 +23,26 @@ LINE_THROUGH_ZERO = Model(
     equation="y = slope · x",
     solved="x = y ÷ slope",
     parameters=(SLOPE,),
-    value=lambda x, p: p[0] * x,
-    derivative=lambda x, p: x[:, None].copy(),
-    gradient=lambda x, p: np.full_like(x, p[0]),
-    inverse=lambda y, p: _inverse(y, p[0], 0.0),
-    linear=True,
+    linear_in=("slope",),
     intercept=False,
 )
+
+
+def _polynomial(id: str, name: str, degree: int, contains: tuple[str, ...]) -> Model:
+    names = tuple(f"c{power}" for power in range(degree + 1))
+    terms = ["c0", "c1 · x", *(f"c{power} · x^{power}" for power in range(2, degree + 1))]
+    return Model(
+        id=id,
+        name=name,
+        shape="straight",
+        equation="y = " + " + ".join(terms),
+        parameters=tuple(
+            Parameter(n, f"coefficient of x^{power}", f"y/x^{power}" if power else "y") for power, n in enumerate(names)
+        ),
+        linear_in=names,
+        contains=contains,
+    )
+
+
+QUADRATIC = _polynomial("quadratic", "Quadratic", 2, ("line", "line_through_zero"))
+CUBIC = _polynomial("cubic", "Cubic", 3, ("quadratic", "line", "line_through_zero"))

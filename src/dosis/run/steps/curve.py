@@ -13,6 +13,7 @@ from dosis.run.outcome import Candidate, State, StepOutcome, Suggestion
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
+OFFERED = ("line", "line_through_zero")  # the models compared side by side
 BEND = 0.05  # p of the lack-of-fit test below which a curve is called bent
 
 
@@ -46,7 +47,7 @@ class CurveStep(Record):
         x, y = self._standards(bench)
         problem = self._unfit(bench, x)
         if not problem:
-            for model in MODELS:
+            for model in OFFERED:
                 try:
                     bench.fits[model] = fit(model, x, y, weights=self.weights)
                 except ValueError as error:

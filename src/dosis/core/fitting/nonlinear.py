@@ -1,0 +1,79 @@
+"""Fitting a nonlinear model: scales of its parameters, bounds, several starts, the best minimum kept."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dosis.core.fitting.levenberg import Minimum, descend
+from dosis.core.models.model import Array, Model
+
+Bounds = Mapping[str, tuple[float | None, float | None]]
+SMALL = 1e-280  # stands for zero as the lower bound of a parameter fitted on the logarithmic scale
+
+
+@dataclass(frozen=True)
+class Problem:
+    """A model on data, with the parameters that are free. The scale `theta` is logarithmic for positive parameters."""
+
+    model: Model
+    x: Array
+    y: Array
+    w: Array
+    fixed: Mapping[str, float]
+    bounds: Bounds
+
+    @property
+    def free(self) -> list[int]:
+        """Places of the free parameters in the model's order."""
+        return [i for i, name in enumerate(self.model.names) if name not in self.fixed]
+
+    def solve(self, starts: Sequence[Array], *, thorough: bool = True) -> tuple[Array, Minimum] | None:
+        """All parameters (p,) and the minimum over the free ones, the best over the starts; None without one.
+
+        The first start is enough when it converges to a good fit, unless the model is one of many minima.
+        """
+        best: Minimum | None = None
+        # Three shape parameters or more make several minima, and the best start need not lead to the best of them.
+        many = thorough and len(self.model.names) - len(self.model.linear_in) >= 3
+        root = np.sqrt(self.w)
+        scale = float((self.w * self.y * self.y).sum())
+        spread = float((self.w * (self.y - np.average(self.y, weights=self.w)) ** 2).sum())
+        free = self.free
+        logarithmic = np.array([self.model.parameters[i].positive for i in free])
+        lower, upper = self._limits(free, logarithmic)
+        full = np.array([self.fixed.get(name, 0.0) for name in self.model.names], dtype=float)
+
+        def unfold(theta: Array) -> Array:
+            p = full.copy()
+            p[free] = np.where(logarithmic, np.exp(np.clip(theta, -650, 650)), theta)
+            return p
+
+        def evaluate(theta: Array) -> tuple[Array, Array] | None:
+            p = unfold(theta)
+            value, jacobian = self.model.value_and_derivative(self.x, p)
+            jacobian = jacobian[:, free]
+            jacobian = jacobian * np.where(logarithmic, p[free], 1.0)
+            if not (np.isfinite(value).all() and np.isfinite(jacobian).all()):
+                return None
+            return root * (self.y - value), root[:, None] * jacobian
+
+        for start in starts:
+            with np.errstate(all="ignore"):
+                theta = np.where(logarithmic, np.log(np.maximum(start[free], SMALL)), start[free])
+                found = descend(evaluate, theta, lower, upper, scale)
+            if found is not None and np.isfinite(found.sse) and (best is None or found.sse < best.sse):
+                best = found
+            if best is not None and best.converged and not many and (not thorough or best.sse < 0.1 * spread):
+                break
+        return None if best is None else (unfold(best.parameters), best)
+
+    def _limits(self, free: list[int], logarithmic: Array) -> tuple[Array, Array]:
+        lower, upper = np.full(len(free), -np.inf), np.full(len(free), np.inf)
+        for at, i in enumerate(free):
+            low, high = self.bounds.get(self.model.names[i], (None, None))
+            if low is not None:
+                lower[at] = np.log(max(low, SMALL)) if logarithmic[at] else low
+            if high is not None:
+                upper[at] = np.log(max(high, SMALL)) if logarithmic[at] else high
+        return lower, upper

@@ -1,0 +1,119 @@
+"""Models of time courses: growth, decay and rise."""
+
+import numpy as np
+
+from dosis.core.models.grids import rates, within
+from dosis.core.models.model import Array, Grid, Model, Parameter
+
+START = Parameter("start", "value at the beginning", "y")
+AMPLITUDE = Parameter("amplitude", "rise from the start to the plateau", "y")
+RATE = Parameter("rate", "rate constant", "1/x", positive=True)
+PLATEAU = Parameter("plateau", "value approached in the end", "y")
+GROWTH = "growing"
+
+
+def _rate(x: Array, y: Array) -> Grid:
+    return {"rate": rates(x, 18)}
+
+
+def _growth(x: Array, y: Array) -> Grid:
+    # The steepest rate of a curve of amplitude A is A times a rate constant.
+    span = float(np.ptp(y)) or 1.0
+    return {"amplitude": span * np.array([0.8, 1.0, 1.5, 3.0]), "rate": span * rates(x, 9), "lag": within(x, 8)}
+
+
+GROWTH_LOGISTIC = Model(
+    id="growth_logistic",
+    name="Logistic growth",
+    shape=GROWTH,
+    equation="y = start + amplitude/(1 + exp(4·rate/amplitude·(lag − x) + 2))",
+    form="start + amplitude*sigmoid(4*rate/amplitude*(x - lag) - 2)",
+    parameters=(START, AMPLITUDE, Parameter("rate", "steepest growth", "y/x", True), Parameter("lag", "lag time", "x")),
+    linear_in=("start",),
+    grid=_growth,
+    source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
+)
+
+GROWTH_GOMPERTZ = Model(
+    id="growth_gompertz",
+    name="Gompertz growth",
+    shape=GROWTH,
+    equation="y = start + amplitude·exp(−exp(2.718281828459045·rate/amplitude·(lag − x) + 1))",
+    parameters=(START, AMPLITUDE, Parameter("rate", "steepest growth", "y/x", True), Parameter("lag", "lag time", "x")),
+    linear_in=("start",),
+    grid=_growth,
+    source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
+)
+
+EXPONENTIAL_GROWTH = Model(
+    id="exponential_growth",
+    name="Exponential growth",
+    shape=GROWTH,
+    equation="y = start·exp(rate·x)",
+    parameters=(START, RATE),
+    linear_in=("start",),
+    grid=_rate,
+    intercept=False,
+)
+
+EXPONENTIAL_DECAY = Model(
+    id="exponential_decay",
+    name="Exponential decay",
+    shape="decaying",
+    equation="y = start·exp(−rate·x)",
+    parameters=(START, RATE),
+    linear_in=("start",),
+    grid=_rate,
+    intercept=False,
+)
+
+EXPONENTIAL_DECAY_PLATEAU = Model(
+    id="exponential_decay_plateau",
+    name="Exponential decay to a plateau",
+    shape="decaying",
+    equation="y = plateau + amplitude·exp(−rate·x)",
+    parameters=(Parameter("amplitude", "fall from the start to the plateau", "y"), RATE, PLATEAU),
+    linear_in=("amplitude", "plateau"),
+    grid=_rate,
+    contains=("exponential_decay",),
+)
+
+EXPONENTIAL_DECAY_2 = Model(
+    id="exponential_decay_2",
+    name="Two-phase decay",
+    shape="decaying",
+    equation="y = fast·exp(−fast_rate·x) + slow·exp(−slow_rate·x)",
+    parameters=(
+        Parameter("fast", "amplitude of the fast phase", "y"), Parameter("fast_rate", "its rate", "1/x", True),
+        Parameter("slow", "amplitude of the slow phase", "y"), Parameter("slow_rate", "its rate", "1/x", True),
+    ),
+    linear_in=("fast", "slow"),
+    grid=lambda x, y: {"fast_rate": rates(x, 12), "slow_rate": rates(x, 12) * 0.83},
+    canonical=lambda p: p if p["fast_rate"] >= p["slow_rate"] else {
+        "fast": p["slow"], "fast_rate": p["slow_rate"], "slow": p["fast"], "slow_rate": p["fast_rate"]
+    },
+    intercept=False,
+    contains=("exponential_decay",),
+)  # fmt: skip
+
+EXPONENTIAL_RISE = Model(
+    id="exponential_rise",
+    name="Exponential rise",
+    shape="saturating",
+    equation="y = plateau·(1 − exp(−rate·x))",
+    parameters=(PLATEAU, RATE),
+    linear_in=("plateau",),
+    grid=_rate,
+    intercept=False,
+)
+
+EXPONENTIAL_RISE_OFFSET = Model(
+    id="exponential_rise_offset",
+    name="Exponential rise from an offset",
+    shape="saturating",
+    equation="y = offset + amplitude·(1 − exp(−rate·x))",
+    parameters=(Parameter("offset", "value at x = 0", "y"), AMPLITUDE, RATE),
+    linear_in=("offset", "amplitude"),
+    grid=_rate,
+    contains=("exponential_rise",),
+)
