@@ -67,6 +67,13 @@ def test_numbers_alone_are_concentration_and_reading() -> None:
     assert [g.level for g in intake.layout.groups] == [0, 2, 4]
 
 
+def test_standard_over_numbers_is_a_concentration_and_sample_a_name() -> None:
+    kinds = [c.kind.value for c in understand("Standard\tAbs\n0\t0.01\n2\t0.21\n4\t0.40").understanding.columns]
+    assert kinds == ["level", "reading"]
+    kinds = [c.kind.value for c in understand("Sample\tConc\tAbs\n1\t2\t0.2\n2\t4\t0.4").understanding.columns]
+    assert kinds == ["name", "level", "reading"]
+
+
 def test_zero_standard_is_a_standard_and_only_a_name_makes_a_blank() -> None:
     intake = understand(fluorescein_table())
     roles = [g.role for g in intake.layout.groups]

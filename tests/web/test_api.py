@@ -135,6 +135,7 @@ def test_missing_things_are_404_in_words(site: Site) -> None:
 def test_other_sites_may_not_write(site: Site) -> None:
     response = site.client.post("/api/studies", json={"name": "x"}, headers={"Origin": "https://elsewhere.example"})
     assert (response.status_code, response.json()["kind"]) == (403, "origin")
+    assert site.client.get("/api/studies", headers={"Host": "elsewhere.example"}).status_code == 400
 
 
 def test_csv_has_full_precision_and_no_formula(site: Site) -> None:

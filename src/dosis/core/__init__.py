@@ -1,6 +1,7 @@
 """The science of Dosis as a library: ``from dosis.core import fit``. No interface, no files, no database."""
 
-from dosis.core import blanks, replicates
+from dosis.core import blanks, quantal, replicates
+from dosis.core.fitting.compare import Comparison, compare, extra_sum_of_squares
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit, ParameterEstimate
@@ -9,6 +10,7 @@ from dosis.core.numbers import Meaning, TypedNumber, parse_number
 
 __all__ = [
     "MODELS",
+    "Comparison",
     "Fit",
     "Flag",
     "Meaning",
@@ -18,9 +20,12 @@ __all__ = [
     "TypedNumber",
     "blanks",
     "by_shape",
+    "compare",
     "custom",
+    "extra_sum_of_squares",
     "fit",
     "model",
     "parse_number",
+    "quantal",
     "replicates",
 ]

@@ -98,8 +98,11 @@ def _by_heading(column: ColumnCells) -> ColumnKind | None:
     quantity, unit = split_heading(column.heading)
     for kind, pattern in HEADINGS:
         if pattern.match(column.heading.strip()) or (quantity and pattern.match(quantity)):
-            # "Standard" over numbers is a level; over words it is a name.
-            return ColumnKind.LEVEL if kind is ColumnKind.NAME and column.has_units else kind
+            # "Standard" over numbers is a level; over words it is a name, and "Sample" over numbers numbers them.
+            level = (
+                kind is ColumnKind.NAME and column.numeric and re.match(r"st(andar)?d", column.heading, re.IGNORECASE)
+            )
+            return ColumnKind.LEVEL if level or (kind is ColumnKind.NAME and column.has_units) else kind
     if column.numeric and unit and re.match(r"^[fpnµmk]?(g|mol|M|L)\b|^%$|^pp[mbt]$", unit):
         return ColumnKind.LEVEL
     return None

@@ -1,10 +1,12 @@
 """The application, composed: routes, guards, problem documents and the built pages."""
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from starlette.middleware.gzip import GZipMiddleware
+from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.staticfiles import StaticFiles
 
 from dosis import __version__
@@ -15,8 +17,14 @@ from dosis.web.guard import Guard
 from dosis.web.routes import intake, runs, studies
 
 
-def create_app(database: Database, author: str, pages: Path | None = None) -> FastAPI:
-    """The app over a database; `pages` is the folder of the built front end, when it is to be served."""
+def create_app(
+    database: Database, author: str, pages: Path | None = None, hosts: Sequence[str] = ("127.0.0.1", "localhost")
+) -> FastAPI:
+    """The app over a database.
+
+    pages : folder of the built front end, when it is to be served.
+    hosts : names it answers to; a page elsewhere that points its own name at this address gets nothing.
+    """
     app = FastAPI(
         title="Dosis", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
         generate_unique_id_function=lambda route: route.name,
@@ -25,6 +33,7 @@ def create_app(database: Database, author: str, pages: Path | None = None) -> Fa
     app.state.context = Context(database, author)
     app.add_middleware(GZipMiddleware, minimum_size=20_000, compresslevel=1)
     app.add_middleware(Guard)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
     problems.install(app)
     for routes in (studies, intake, runs):
         app.include_router(routes.router)

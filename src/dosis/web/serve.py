@@ -46,9 +46,10 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
     with listener, database(settings, home) as store:
         if before:
             before(store)
-        config = uvicorn.Config(
-            create_app(store, settings.author, settings.pages), log_level="warning", timeout_graceful_shutdown=5
-        )
+        # On loopback only its own names; a server others reach is called by whatever name they know it by.
+        hosts = ["127.0.0.1", "localhost"] if settings.host in ("127.0.0.1", "localhost") else ["*"]
+        app = create_app(store, settings.author, settings.pages, hosts)
+        config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=5)
         address = f"http://{settings.host}:{settings.port}"
         print(f"\n  Dosis is ready at  {address}\n  Ctrl-C stops it.\n", flush=True)
         # uvicorn raises the signal that stopped it once more when it is done; the database is still to be stopped.

@@ -37,7 +37,9 @@ def extra_sum_of_squares(simpler: Fit, larger: Fit) -> Test:
     if df2 <= 0 or df1 <= df2:
         return Test(None, None, reason="The larger model leaves no degrees of freedom to test with.")
     if larger.sse <= 0:
-        return Test(None, None, (df1 - df2, df2), "The larger model fits exactly, so there is no error to test against.")
+        return Test(
+            None, None, (df1 - df2, df2), "The larger model fits exactly, so there is no error to test against."
+        )
     f = max(simpler.sse - larger.sse, 0.0) / (df1 - df2) / (larger.sse / df2)
     return Test(f, f_upper_p(f, df1 - df2, df2), (df1 - df2, df2))
 

@@ -1,0 +1,252 @@
+"""Maximum likelihood for counts of affected out of exposed, with or without a background response."""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import special
+
+from dosis.core.models.model import Array
+from dosis.core.quantal.doses import LethalDose, Method, dose_for
+from dosis.core.quantal.links import LINKS, LinkName
+
+Background = Literal["abbott", "estimated"]
+STEP = 1e-7  # a fitted share this close to none or all counts as none or all
+POOR_FIT = 0.05
+
+
+@dataclass(frozen=True)
+class QuantalFit:
+    """A line through the link of the share affected: link(p) = intercept + slope·x, x = log10(dose) or dose.
+
+    parameters, covariance : (intercept, slope) and, where it is estimated, the background; the covariance is from the
+        expected information, without heterogeneity.
+    background : share affected without any dose, 0 when there is none.
+    converged : False when no finite slope is best (no partial response); `message` says why.
+    """
+
+    dose: Array
+    x: Array
+    affected: Array
+    exposed: Array
+    link: LinkName
+    log_dose: bool
+    parameters: Array
+    covariance: Array
+    background: float
+    background_of: Background | None
+    converged: bool
+    message: str
+    warnings: tuple[str, ...]
+
+    @property
+    def intercept(self) -> float:
+        """The line at x = 0."""
+        return float(self.parameters[0])
+
+    @property
+    def slope(self) -> float:
+        """The line's change for one unit of x."""
+        return float(self.parameters[1])
+
+    @property
+    def standard_errors(self) -> Array:
+        """Of the parameters, in their order."""
+        return np.sqrt(np.diag(self.covariance))
+
+    def predict(self, dose: ArrayLike) -> Array:
+        """Share affected at a dose, the background included; zero dose gives the background."""
+        doses = np.atleast_1d(np.asarray(dose, dtype=float))
+        with np.errstate(divide="ignore"):
+            x = np.log10(doses) if self.log_dose else doses
+        line = self.intercept + self.slope * x
+        background = self.background if self.background_of == "estimated" else 0.0
+        share: Array = background + (1 - background) * LINKS[self.link].share(line)
+        return share
+
+    @cached_property
+    def deviance(self) -> float:
+        """Twice the log likelihood short of the saturated model's; empty cells count as zero."""
+        p, n, r = np.clip(self.predict(self.dose), 1e-300, 1 - 1e-16), self.exposed, self.affected
+        return float(2 * (special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))).sum())
+
+    @cached_property
+    def pearson(self) -> float:
+        """Σ (r − n·p)²/(n·p·(1 − p))."""
+        p, n = np.clip(self.predict(self.dose), 1e-300, 1 - 1e-16), self.exposed
+        return float(((self.affected - n * p) ** 2 / (n * p * (1 - p))).sum())
+
+    @property
+    def degrees_of_freedom(self) -> int:
+        """Dose groups minus parameters."""
+        return int(self.dose.size) - int(self.parameters.size)
+
+    @property
+    def pearson_p(self) -> float | None:
+        """Probability of so large a Pearson chi-square when the line is right; None without degrees of freedom."""
+        df = self.degrees_of_freedom
+        return float(special.chdtrc(df, self.pearson)) if df > 0 else None
+
+    @property
+    def heterogeneity(self) -> float | None:
+        """Pearson chi-square over its degrees of freedom; None without any."""
+        return self.pearson / self.degrees_of_freedom if self.degrees_of_freedom > 0 else None
+
+    @property
+    def widening(self) -> float:
+        """What variances are multiplied by: the heterogeneity where the fit is poor (p < 0.05), else 1 (Finney 1971)."""
+        return self.heterogeneity or 1.0 if self.pearson_p is not None and self.pearson_p < POOR_FIT else 1.0
+
+    def dose_for(self, share: float, level: float = 0.95, method: Method = "fieller") -> LethalDose:
+        """The dose that affects a share of those exposed (above background); see `doses.dose_for`."""
+        return dose_for(self, share, level, method)
+
+
+def abbott(share: ArrayLike, control: float) -> Array:
+    """Share affected by the dose alone, (p − c)/(1 − c), not below 0 (Abbott 1925, J. Econ. Entomol. 18, 265)."""
+    return np.maximum((np.asarray(share, dtype=float) - control) / (1 - control), 0.0)
+
+
+def fit(
+    dose: ArrayLike,
+    affected: ArrayLike,
+    exposed: ArrayLike,
+    *,
+    link: LinkName = "probit",
+    background: Background | None = None,
+    control: tuple[float, float] | None = None,
+    log_dose: bool = True,
+) -> QuantalFit:
+    """Fit a dose–mortality line by maximum likelihood (Fisher scoring; Finney, Probit Analysis, 1971).
+
+    Parameters
+    ----------
+    dose, affected, exposed : (k,), one entry for each group; affected may be fractional.
+    link : probit, logit or complementary log-log.
+    background : None for none; "abbott" corrects the counts by the share affected in the controls; "estimated" fits it
+        together with the line, p = c + (1 − c)·F.
+    control : (affected, exposed) of the controls; without it, groups of dose zero are the controls.
+    log_dose : take log10 of the dose.
+
+    Raises
+    ------
+    ValueError : for unequal lengths, counts that make no sense, fewer than 2 doses, or controls that are missing.
+    """
+    doses, r, n = (np.atleast_1d(np.asarray(values, dtype=float)) for values in (dose, affected, exposed))
+    _check(doses, r, n, link)
+    is_control = doses == 0 if log_dose or background else np.zeros(doses.size, dtype=bool)
+    c_affected, c_exposed = float(r[is_control].sum()), float(n[is_control].sum())
+    if control is not None:
+        c_affected, c_exposed = c_affected + control[0], c_exposed + control[1]
+    if background and not c_exposed:
+        raise ValueError("A background needs controls: a group of dose zero, or control=(affected, exposed).")
+    doses, r, n = doses[~is_control], r[~is_control], n[~is_control]
+    if np.unique(doses).size < 2:
+        raise ValueError(f"A dose–response line needs 2 different doses above zero; there are {np.unique(doses).size}.")
+    warnings = []
+    share = c_affected / c_exposed if c_exposed else 0.0
+    if c_affected and not background:
+        warnings.append(
+            f"{share:.1%} of the controls were affected; ask for a background, or the doses seem too strong."
+        )
+    if background == "abbott":
+        r = abbott(r / n, share) * n
+    x = np.log10(doses) if log_dose else doses
+    controls = (c_affected, c_exposed) if background == "estimated" else None
+    with np.errstate(all="ignore"):
+        theta, covariance, converged, message = _score(x, r, n, link, controls)
+    if background == "estimated":
+        share = float(theta[2])
+        doses, x = np.append(doses, 0.0), np.append(x, -np.inf)
+        r, n = np.append(r, c_affected), np.append(n, c_exposed)
+    return QuantalFit(
+        dose=doses, x=x, affected=r, exposed=n, link=link, log_dose=log_dose, parameters=theta, covariance=covariance,
+        background=share if background else 0.0, background_of=background, converged=converged, message=message,
+        warnings=tuple(warnings),
+    )  # fmt: skip
+
+
+def _check(dose: Array, affected: Array, exposed: Array, link: str) -> None:
+    if not dose.shape == affected.shape == exposed.shape or dose.ndim != 1:
+        raise ValueError(f"dose, affected and exposed have {dose.size}, {affected.size} and {exposed.size} entries.")
+    if link not in LINKS:
+        raise ValueError(f"There is no link “{link}”. Known: {', '.join(LINKS)}.")
+    for values, name in ((dose, "dose"), (affected, "affected"), (exposed, "exposed")):
+        if not np.isfinite(values).all() or (values < 0).any():
+            raise ValueError(f"Every number in {name} must be finite and not below zero.")
+    bad = np.flatnonzero((exposed <= 0) | (affected > exposed))
+    if bad.size:
+        at = int(bad[0])
+        raise ValueError(f"Group {at + 1} has {affected[at]:g} affected of {exposed[at]:g} exposed.")
+
+
+def _score(
+    x: Array, r: Array, n: Array, link: LinkName, controls: tuple[float, float] | None
+) -> tuple[Array, Array, bool, str]:
+    """Fisher scoring from the line through the empirical links; steps are halved until the likelihood rises."""
+    # Centred and scaled, the two parameters are nearly independent.
+    centre, width = float(np.average(x, weights=n)), float(np.ptp(x))
+    u = (x - centre) / width
+    if controls:
+        u, r, n = np.append(u, 0.0), np.append(r, controls[0]), np.append(n, controls[1])
+    dosed = np.ones(u.size)
+    if controls:
+        dosed[-1] = 0.0
+    c = min(max(controls[0] / controls[1], 0.5 / controls[1]), 0.9) if controls else 0.0
+    empirical = np.clip(((r + 0.5) / (n + 1) - c) / (1 - c), 0.02, 0.98)
+    line = LINKS[link].line(empirical)
+    counts, of = r[dosed > 0], n[dosed > 0]
+    if not counts.any() or (counts >= of).all():
+        said = "None was affected at any dose." if not counts.any() else "All were affected at every dose."
+        nothing = np.full(3 if controls else 2, np.nan)
+        return nothing, np.full((nothing.size, nothing.size), np.nan), False, said
+    slope, height = np.polyfit(u[dosed > 0], line[dosed > 0], 1)
+    theta = np.array([height, slope, c] if controls else [height, slope])
+    message, converged = "Not converged.", False
+    for _ in range(200):
+        likelihood, gradient, information = _likelihood(theta, u, dosed, r, n, link)
+        step = np.linalg.lstsq(information, gradient, rcond=None)[0]
+        if float(gradient @ step) <= 1e-20 * (1 + abs(likelihood)):
+            message, converged = "Converged.", True
+            break
+        for _halving in range(40):
+            candidate = theta + step
+            if controls:
+                candidate[2] = min(max(candidate[2], 0.0), 0.999)
+            if _likelihood(candidate, u, dosed, r, n, link)[0] >= likelihood:
+                break
+            step = step / 2
+        moved = float(np.abs(candidate - theta).max())
+        theta = candidate
+        if moved <= 1e-13 * (1 + float(np.abs(theta).max())):
+            message, converged = "Converged.", True
+            break
+    fitted = LINKS[link].share(theta[0] + theta[1] * u)
+    between = (fitted > STEP) & (fitted < 1 - STEP) & (dosed > 0)
+    if np.unique(u[between]).size < 2:
+        # The likelihood still rises with the slope, by less than can be computed.
+        message, converged = "Fewer than two doses show a partial response, so no finite slope is best.", False
+    _, _, information = _likelihood(theta, u, dosed, r, n, link)
+    back = np.eye(theta.size)
+    back[0, 1], back[1, 1] = -centre / width, 1 / width
+    covariance = back @ np.linalg.pinv(information) @ back.T
+    return back @ theta, covariance, converged, message
+
+
+def _likelihood(theta: Array, u: Array, dosed: Array, r: Array, n: Array, link: LinkName) -> tuple[float, Array, Array]:
+    c = float(theta[2]) if theta.size == 3 else 0.0
+    line = theta[0] + theta[1] * u
+    below, density = LINKS[link].share(line) * dosed, LINKS[link].density(line) * dosed
+    p = np.clip(c + (1 - c) * below, 1e-300, 1 - 1e-16)
+    columns = [(1 - c) * density, (1 - c) * density * u]
+    if theta.size == 3:
+        columns.append(1 - below)
+    slopes = np.stack(columns, axis=1)
+    variance = p * (1 - p)
+    gradient = ((r - n * p) / variance) @ slopes
+    information = (slopes * (n / variance)[:, None]).T @ slopes
+    likelihood = float((special.xlogy(r, p) + special.xlogy(n - r, 1 - p)).sum())
+    return (likelihood if math.isfinite(likelihood) else -math.inf), gradient, information
