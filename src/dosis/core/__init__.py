@@ -1,6 +1,6 @@
 """The science of Dosis as a library: ``from dosis.core import fit``. No interface, no files, no database."""
 
-from dosis.core import blanks, quantal, replicates
+from dosis.core import blanks, limits, outliers, quantal, replicates
 from dosis.core.fitting.compare import Comparison, compare, extra_sum_of_squares
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.read_back import Flag, ReadBack
@@ -24,7 +24,9 @@ __all__ = [
     "custom",
     "extra_sum_of_squares",
     "fit",
+    "limits",
     "model",
+    "outliers",
     "parse_number",
     "quantal",
     "replicates",

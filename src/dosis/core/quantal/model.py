@@ -97,7 +97,7 @@ class QuantalFit:
 
     @property
     def widening(self) -> float:
-        """What variances are multiplied by: the heterogeneity where the fit is poor (p < 0.05), else 1 (Finney 1971)."""
+        """What variances are multiplied by: the heterogeneity of a poor fit (p < 0.05), else 1 (Finney 1971)."""
         return self.heterogeneity or 1.0 if self.pearson_p is not None and self.pearson_p < POOR_FIT else 1.0
 
     def dose_for(self, share: float, level: float = 0.95, method: Method = "fieller") -> LethalDose:
