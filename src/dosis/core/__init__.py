@@ -1,6 +1,7 @@
 """The science of Dosis as a library: ``from dosis.core import fit``. No interface, no files, no database."""
 
 from dosis.core import blanks, limits, outliers, quantal, replicates
+from dosis.core.fitting.batch import BatchFit, fit_many
 from dosis.core.fitting.compare import Comparison, compare, extra_sum_of_squares
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.read_back import Flag, ReadBack
@@ -10,6 +11,7 @@ from dosis.core.numbers import Meaning, TypedNumber, parse_number
 
 __all__ = [
     "MODELS",
+    "BatchFit",
     "Comparison",
     "Fit",
     "Flag",
@@ -24,6 +26,7 @@ __all__ = [
     "custom",
     "extra_sum_of_squares",
     "fit",
+    "fit_many",
     "limits",
     "model",
     "outliers",

@@ -115,7 +115,7 @@ def _once(
     named = dict(zip(chosen.names, values.tolist(), strict=True))
     if chosen.canonical and not fixed and not bounds:
         named = chosen.canonical(named)
-    return Fit.of(chosen, x, y, w, np.array([named[name] for name in chosen.names]), frozenset(fixed),
+    return Fit.of(chosen, x, y, w, np.array([float(named[name]) for name in chosen.names]), frozenset(fixed),
                   converged=minimum.converged, message=minimum.message)  # fmt: skip
 
 

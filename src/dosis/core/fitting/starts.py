@@ -53,9 +53,8 @@ def starts(
     columns |= {name: np.full(count, value) for name, value in fixed.items()}
     vectors = np.stack([columns[name] for name in model.names], axis=1)
     if constrained and model.canonical:
-        for i, vector in enumerate(vectors.tolist()):
-            named = dict(zip(model.names, vector, strict=True))
-            sse[i] = sse[i] if model.canonical(named) == named else np.inf
+        form = model.canonical(dict(zip(model.names, vectors.T, strict=True)))
+        sse[np.any(np.stack([form[name] for name in model.names], axis=1) != vectors, axis=1)] = np.inf
     order = np.argsort(np.where(np.isfinite(sse), sse, np.inf), kind="stable")
     chosen: list[int] = []
     indices = np.stack(np.unravel_index(np.arange(count), [len(axis) for axis in axes.values()]), axis=1)

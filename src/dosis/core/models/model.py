@@ -28,6 +28,11 @@ class Parameter:
     positive: bool = False
 
 
+def exchange(turned: Any, p: Mapping[str, Any], other: Mapping[str, Any]) -> dict[str, Any]:
+    """The parameters with those of `other` in their place where `turned`, elementwise."""
+    return {name: np.where(turned, other.get(name, value), value) for name, value in p.items()}
+
+
 @dataclass(frozen=True)
 class Model:
     """A curve y(x; parameters), declared by its equation; derivatives come from the equation, exactly.
@@ -37,7 +42,7 @@ class Model:
     linear_in : parameters the model is linear in when the others are held.
     grid : (x, y) -> candidate values of the other parameters, from which starts are chosen; None for a model linear
         in all of them, or one that needs start values from a person.
-    canonical : brings equivalent parameter values to one form (lower below upper).
+    canonical : brings equivalent parameter values to one form (lower below upper); of numbers or of arrays.
     mirrored : parameters whose sign turns an equivalent curve round; the grid holds one sign, and the other is tried
         where fixed or bounded parameters tell the two apart.
     intercept : the model holds a free constant, so R² is about the mean; without one it is about zero.
@@ -54,7 +59,7 @@ class Model:
     solved: str = ""
     linear_in: tuple[str, ...] = ()
     grid: Callable[[Array, Array], Grid] | None = None
-    canonical: Callable[[dict[str, float]], dict[str, float]] | None = None
+    canonical: Callable[[Mapping[str, Any]], dict[str, Any]] | None = None
     mirrored: tuple[str, ...] = ()
     intercept: bool = True
     positive_x: bool = False

@@ -1,11 +1,13 @@
 """Sigmoid models in dose, with the dose on a logarithmic scale and zero dose exact, and the sigmoid on linear x."""
 
+from collections.abc import Callable, Mapping
 from functools import partial
+from typing import Any
 
 import numpy as np
 
 from dosis.core.models.grids import spread, within
-from dosis.core.models.model import Array, Grid, Model, Parameter
+from dosis.core.models.model import Array, Grid, Model, Parameter, exchange
 
 LOWER = Parameter("lower", "lower plateau", "y")
 UPPER = Parameter("upper", "upper plateau", "y")
@@ -26,10 +28,12 @@ def _both_ways(x: Array, y: Array) -> Grid:
     return {"midpoint": spread(x, 16), "slope": np.concatenate((-STEEP, STEEP))}
 
 
-def _lower_below_upper(p: dict[str, float]) -> dict[str, float]:
-    if p["lower"] <= p["upper"]:
-        return p
-    return {**p, "lower": p["upper"], "upper": p["lower"], "slope": -p["slope"]}
+def _lower_below_upper(turning: str) -> Callable[[Mapping[str, Any]], dict[str, Any]]:
+    def canonical(p: Mapping[str, Any]) -> dict[str, Any]:
+        other = {"lower": p["upper"], "upper": p["lower"], turning: -p[turning]}
+        return exchange(np.greater(p["lower"], p["upper"]), p, other)
+
+    return canonical
 
 
 LOGISTIC4 = sigmoid_in_dose(
@@ -40,7 +44,7 @@ LOGISTIC4 = sigmoid_in_dose(
     parameters=(LOWER, UPPER, MIDPOINT, SLOPE),
     linear_in=("lower", "upper"),
     grid=_rising,
-    canonical=_lower_below_upper,
+    canonical=_lower_below_upper("slope"),
     mirrored=("slope",),
     contains=("logistic3",),
     source="Finney (1976), Biometrics 32, 721",
@@ -163,9 +167,7 @@ BOLTZMANN = Model(
     linear_in=("lower", "upper"),
     grid=lambda x, y: {"midpoint": within(x, 14), "width": 1 / _rates(x)},
     mirrored=("width",),
-    canonical=lambda p: p if p["lower"] <= p["upper"] else {
-        **p, "lower": p["upper"], "upper": p["lower"], "width": -p["width"]
-    },
+    canonical=_lower_below_upper("width"),
 )  # fmt: skip
 
 

@@ -1,9 +1,12 @@
 """Models of time courses: growth, decay and rise."""
 
+from collections.abc import Mapping
+from typing import Any
+
 import numpy as np
 
 from dosis.core.models.grids import rates, within
-from dosis.core.models.model import Array, Grid, Model, Parameter
+from dosis.core.models.model import Array, Grid, Model, Parameter, exchange
 
 START = Parameter("start", "value at the beginning", "y")
 AMPLITUDE = Parameter("amplitude", "rise from the start to the plateau", "y")
@@ -78,6 +81,12 @@ EXPONENTIAL_DECAY_PLATEAU = Model(
     contains=("exponential_decay",),
 )
 
+
+def _faster_first(p: Mapping[str, Any]) -> dict[str, Any]:
+    other = {"fast": p["slow"], "fast_rate": p["slow_rate"], "slow": p["fast"], "slow_rate": p["fast_rate"]}
+    return exchange(np.less(p["fast_rate"], p["slow_rate"]), p, other)
+
+
 EXPONENTIAL_DECAY_2 = Model(
     id="exponential_decay_2",
     name="Two-phase decay",
@@ -89,9 +98,7 @@ EXPONENTIAL_DECAY_2 = Model(
     ),
     linear_in=("fast", "slow"),
     grid=lambda x, y: {"fast_rate": rates(x, 12), "slow_rate": rates(x, 12) * 0.83},
-    canonical=lambda p: p if p["fast_rate"] >= p["slow_rate"] else {
-        "fast": p["slow"], "fast_rate": p["slow_rate"], "slow": p["fast"], "slow_rate": p["fast_rate"]
-    },
+    canonical=_faster_first,
     intercept=False,
     contains=("exponential_decay",),
 )  # fmt: skip

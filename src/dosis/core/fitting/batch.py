@@ -1,0 +1,140 @@
+"""`fit_many`: thousands of independent curves in one array program, with the same numbers as `fit`."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from dosis.core.fitting.batch_descent import Batch, Flags, descend_all
+from dosis.core.fitting.batch_starts import best_starts
+from dosis.core.fitting.weights import WeightRule, resolve_weights
+from dosis.core.models import Model, model
+from dosis.core.models.model import Array
+
+STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima
+POOR = 0.1  # share of the spread left unexplained at which a fit is called poor
+CHUNK = 4096  # curves worked on at a time: small enough for the cache, large enough to forget the overhead
+
+
+@dataclass(frozen=True)
+class BatchFit:
+    """Fits of many curves; every array has one row a curve, parameters in the order of `names`.
+
+    standard_errors are NaN where a curve's readings do not determine a parameter, r_squared where they do not vary;
+    `converged` says which curves to believe, and `n` how many readings each had.
+    """
+
+    model: Model
+    names: tuple[str, ...]
+    values: Array
+    standard_errors: Array
+    sse: Array
+    rmse: Array
+    r_squared: Array
+    n: Array
+    converged: Flags
+
+    def estimate(self, name: str) -> Array:
+        """One parameter of every curve, (curves,)."""
+        return self.values[:, self.names.index(name)]
+
+
+def fit_many(
+    curve: str | Model, x: ArrayLike, y: ArrayLike, *, weights: WeightRule | ArrayLike | None = None
+) -> BatchFit:
+    """Fit one model to every row of y.
+
+    Parameters
+    ----------
+    curve : id of a model with start values of its own, or the model.
+    x : (n,), the same for all curves.
+    y : (curves, n); NaN where a reading is missing.
+    weights : a rule (see `fit`) or positive weights of shape (n,) or (curves, n).
+
+    Returns
+    -------
+    BatchFit : arrays of the same quantities that `fit` gives for each curve on its own.
+
+    Raises
+    ------
+    ValueError : for shapes that do not fit, an x that is missing or negative where the model takes a dose, or a model
+        that needs start values.
+
+    Notes
+    -----
+    Readings at one x are replaced by their weighted mean and their summed weight, which changes neither the best
+    parameters nor, once the spread about the means is added back, the sum of squares. No loop runs over curves.
+    """
+    chosen = curve if isinstance(curve, Model) else model(curve)
+    xs, ys = np.asarray(x, dtype=float), np.atleast_2d(np.asarray(y, dtype=float))
+    if xs.ndim != 1 or ys.ndim != 2 or ys.shape[1] != xs.size:
+        raise ValueError(f"x has shape {xs.shape} and y {np.shape(y)}; x must be (n,) and y (curves, n).")
+    if not np.isfinite(xs).all() or (chosen.positive_x and (xs < 0).any()):
+        raise ValueError("x must be finite for every reading, and not below zero where the model takes a dose.")
+    if chosen.grid is None and not chosen.linear:
+        raise ValueError(f"{chosen.name} needs start values; fit its curves one by one.")
+    w = _weights(weights, xs, ys)
+    parts = [_chunk(chosen, xs, ys[i : i + CHUNK], w[i : i + CHUNK]) for i in range(0, len(ys), CHUNK)]
+    joined = [np.concatenate(columns) for columns in zip(*parts, strict=True)]
+    values, errors, sse, total, n, converged = joined
+    df = n - len(chosen.names)
+    with np.errstate(all="ignore"):
+        rmse = np.where(df > 0, np.sqrt(sse / np.maximum(df, 1)), np.nan)
+        errors = np.where((df > 0)[:, None], errors * rmse[:, None], np.nan)
+        r_squared = np.where(total > 0, 1 - sse / total, np.nan)
+    return BatchFit(chosen, chosen.names, values, errors, sse, rmse, r_squared, n, converged.astype(bool))
+
+
+def _weights(weights: WeightRule | ArrayLike | None, x: Array, y: Array) -> Array:
+    """(curves, n), zero where a reading is missing."""
+    there = np.isfinite(y)
+    if weights is None or (isinstance(weights, str) and weights == "none"):
+        return there.astype(float)
+    flat = np.broadcast_to(x, y.shape)[there]
+    given = weights
+    if not isinstance(weights, str):
+        given = np.broadcast_to(np.asarray(weights, dtype=float), y.shape)[there]
+    w = np.zeros(y.shape)
+    w[there] = resolve_weights(given, flat, y[there], None)
+    return w
+
+
+def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
+    levels, group = np.unique(x, return_inverse=True)
+    there = w > 0
+    readings = np.where(there, y, 0.0)
+    member = (group[:, None] == np.arange(levels.size)).astype(float)
+    weight = w @ member
+    with np.errstate(all="ignore"):
+        mean = np.where(weight > 0, (w * readings) @ member / weight, 0.0)
+    pure = (w * np.square(readings - mean @ member.T) * there).sum(axis=1)
+    n = there.sum(axis=1)
+    centre = (
+        (weight * mean).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-300) if chosen.intercept else np.zeros(len(y))
+    )
+    spread = (weight * np.square(mean - centre[:, None])).sum(axis=1)
+    batch = Batch(chosen, levels, mean, weight)
+    enough = (weight > 0).sum(axis=1) >= len(chosen.names)
+    thorough = len(chosen.names) - len(chosen.linear_in) >= 3
+    starts = best_starts(chosen, levels, mean, weight, 8 if thorough else STARTS)
+    values, sse, converged = descend_all(batch, starts[0])
+    for start in starts[1:]:
+        again = enough if thorough else enough & (~converged | (sse > POOR * spread))
+        if not again.any():
+            break
+        rows = np.flatnonzero(again)
+        other, other_sse, other_converged = descend_all(batch.rows(rows), start[rows])
+        better = (other_sse < sse[rows] * (1 - 1e-12)) | (other_converged & ~converged[rows] & (other_sse <= sse[rows]))
+        take = rows[better]
+        values[take], sse[take], converged[take] = other[better], other_sse[better], other_converged[better]
+    values = _canonical(chosen, values)
+    errors = batch.unit_errors(values)
+    values[~enough], errors[~enough] = np.nan, np.nan
+    return values, errors, sse + pure, spread + pure, n, converged & enough
+
+
+def _canonical(chosen: Model, values: Array) -> Array:
+    if chosen.canonical is None:
+        return values
+    form = chosen.canonical(dict(zip(chosen.names, values.T, strict=True)))
+    return np.stack([form[name] for name in chosen.names], axis=1)
