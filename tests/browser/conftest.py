@@ -4,11 +4,12 @@ from collections.abc import Iterator
 from uuid import uuid4
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.conftest import Site
 
 CHROMIUM = "/usr/bin/chromium"
+expect.set_options(timeout=20_000)  # a loaded machine is slow, not wrong
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
