@@ -96,6 +96,6 @@ def test_an_interval_decides_the_digits_of_its_value(value, lower, upper, shown)
 
 def test_shown_numbers_keep_sign_and_magnitude() -> None:
     assert fixed(-0.0004, 2) == "0.00"
-    assert significant(-4.11366e-5, 6) == "−4.11366e−5"
+    assert significant(-4.11366e-5, 6) == "−4.11366 × 10⁻⁵"
     assert significant(0.0341179, 6) == "0.0341179"
     assert significant(0) == "0"

@@ -41,26 +41,28 @@ export function Understood({ understood, choices, choose }: Props) {
               </div>
             </li>
           ))}
-          <li className="flex items-center gap-3 border-b border-rule py-2.5">
-            <span role="img" aria-label="understood" className="w-3 font-bold text-malachite">
-              ✓
-            </span>
-            <span className="flex-1">
-              <b>The signal is called</b>
-            </span>
-            <Field
-              label="Name of the signal"
-              value={understood.signal_name}
-              onCommit={(signal_name) => choose({ signal_name })}
-            />
-            <Field
-              label="Unit of the signal"
-              placeholder="unit"
-              narrow
-              value={understood.signal_unit}
-              onCommit={(signal_unit) => choose({ signal_unit })}
-            />
-          </li>
+          {understood.ready && (
+            <li className="flex items-center gap-3 border-b border-rule py-2.5">
+              <span role="img" aria-label="understood" className="w-3 font-bold text-malachite">
+                ✓
+              </span>
+              <span className="flex-1">
+                <b>The signal is called</b>
+              </span>
+              <Field
+                label="Name of the signal"
+                value={understood.signal_name}
+                onCommit={(signal_name) => choose({ signal_name })}
+              />
+              <Field
+                label="Unit of the signal"
+                placeholder="unit"
+                narrow
+                value={understood.signal_unit}
+                onCommit={(signal_unit) => choose({ signal_unit })}
+              />
+            </li>
+          )}
         </ul>
       ) : (
         <p className="text-graphite">

@@ -6,15 +6,17 @@ The full value always travels beside the text made here.
 import math
 
 MINUS = "−"
+_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 
 
 def significant(value: float, digits: int = 4) -> str:
-    """`value` to so many significant digits, in plain notation where that stays short ("0.00123", "1.2e-7")."""
+    """`value` to so many significant digits, in plain notation where that stays short ("0.00123", "1.2 × 10⁻⁷")."""
     if value == 0:
         return "0"
     place = decimals_for(value, digits)
-    if place > 8 or abs(value) >= 1e9:
-        return _signed(f"{value:.{digits - 1}e}".replace("e-0", "e-").replace("e+0", "e").replace("e+", "e"))
+    if place > 9 or abs(value) >= 1e9:
+        mantissa, power = f"{value:.{digits - 1}e}".split("e")
+        return _signed(mantissa) + _times_ten_to(int(power))
     return _signed(fixed(value, place))
 
 
@@ -23,8 +25,8 @@ def given(value: float) -> str:
     text = f"{value:.6g}"
     if "e" not in text:
         return _signed(text)
-    mantissa, exponent = text.split("e")
-    return _signed(f"{mantissa}e{int(exponent)}")
+    mantissa, power = text.split("e")
+    return _signed(mantissa) + _times_ten_to(int(power))
 
 
 def fixed(value: float, decimals: int) -> str:
@@ -65,6 +67,10 @@ def _bound(value: float | None, place: int | None) -> str:
     if value is None:
         return "none"
     return significant(value) if place is None else fixed(value, place)
+
+
+def _times_ten_to(power: int) -> str:
+    return " × 10" + str(power).translate(_SUPERSCRIPTS)
 
 
 def _signed(text: str) -> str:

@@ -42,6 +42,7 @@ def _stop(table: Table) -> Statement | None:
     numeric = [i for i in filled if any(n.meaning is Meaning.NUMBER for n in table.columns[i].numbers)]
     if not numeric:
         text = "**There are no numbers in this table.** Dosis needs at least one column of instrument readings."
+        return Statement(id="stop", state="stop", text=text)
     elif len(filled) == 1:
         text = (
             "**Only one column was found.** A run needs readings and, for the standards, their concentrations: "
