@@ -43,7 +43,7 @@ def _stop(table: Table) -> Statement | None:
     if not numeric:
         text = "**There are no numbers in this table.** Dosis needs at least one column of instrument readings."
         return Statement(id="stop", state="stop", text=text)
-    elif len(filled) == 1:
+    if len(filled) == 1:
         text = (
             "**Only one column was found.** A run needs readings and, for the standards, their concentrations: "
             "paste both columns, or choose another separator if they stand in one."
