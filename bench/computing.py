@@ -5,14 +5,17 @@ from collections.abc import Callable
 from statistics import median
 
 import numpy as np
+from scipy.optimize import curve_fit
 from scipy.stats import linregress
 
 from bench.figures import Figure
+from dosis.core import fit, fit_many
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
 
 ROUNDS = 60
+MANY = 10_000
 
 
 def table_of_96() -> str:
@@ -47,6 +50,43 @@ def evaluation() -> Figure:
         "evaluate() of 96 readings / one linregress", ours / theirs, "×", 10 + 5e-3 / theirs,
         f"(evaluate {1e3 * ours:.2f} ms, linregress {1e3 * theirs:.2f} ms; limit is 10 × plus 5 ms)",
     )  # fmt: skip
+
+
+def curves() -> list[Figure]:
+    """Four-parameter curves of 8 doses in triplicate: one at a time and 10,000 at once, against scipy's curve_fit.
+
+    curve_fit gets start values near the truth, on regular curves only; its loop is timed on some and scaled up.
+    """
+    rng = np.random.default_rng(4)
+    x = np.repeat(np.geomspace(0.01, 100, 8), 3)
+    midpoint, slope = np.exp(rng.uniform(-2, 2, MANY)), rng.uniform(0.8, 2.5, MANY)
+    y = 0.1 + 1.9 / (1 + (x / midpoint[:, None]) ** slope[:, None])
+    y += 0.05 * rng.standard_normal(y.shape)
+
+    def logistic(dose: np.ndarray, lower: float, upper: float, middle: float, steep: float) -> np.ndarray:
+        return lower + (upper - lower) / (1 + (dose / middle) ** steep)
+
+    turn = iter(range(10**9))
+
+    def theirs() -> object:
+        i = next(turn) % MANY
+        return curve_fit(logistic, x, y[i], p0=[0.1, 2.0, midpoint[i], slope[i]])
+
+    def ours() -> object:
+        result = fit("logistic4", x, y[next(turn) % MANY])
+        return result.parameters, result.r_squared, result.aicc, result.lack_of_fit
+
+    one, reference = _interleaved(ours, theirs)
+    start = time.process_time()
+    fit_many("logistic4", x, y)
+    many = time.process_time() - start
+    return [
+        Figure("one fit(logistic4) with statistics / one curve_fit", one / reference, "×", 1.5),
+        Figure(
+            "curve_fit loop / fit_many(logistic4), 10,000 curves", MANY * reference / many, "×", 90, at_least=True,
+            note=f"({1e6 * many / MANY:.0f} µs a curve)",
+        ),
+    ]  # fmt: skip
 
 
 def _interleaved(first: Callable[[], object], second: Callable[[], object]) -> tuple[float, float]:
