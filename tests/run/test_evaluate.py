@@ -100,6 +100,13 @@ def test_sample_below_the_lowest_standard_is_a_bound() -> None:
     assert low.remarks[0].short == "below lowest standard"
 
 
+def test_qc_above_the_top_standard_is_off_with_its_bound_and_no_recovery() -> None:
+    outcome = run(PHOSPHATE + "QC high\t12 µM\t0.9\t0.9\t\t\n")
+    assert answer(outcome, "QC high").recovery is None
+    qc = next(c for c in outcome.checks if c.id == "qc")
+    assert qc.found == "QC high > 10" and qc.state is not State.PASS
+
+
 def test_demo_run_bends_and_its_straight_part_is_proposed() -> None:
     outcome = run(bent_run())
     assert check(outcome, "bend") is State.LOOK

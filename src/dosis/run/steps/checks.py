@@ -110,19 +110,23 @@ class ChecksStep(Record):
     def _qc(self, bench: Workbench) -> Check | None:
         """ICH M10 (2022), 3.3.2 in spirit: two thirds of all QCs within the limit."""
         known = [
-            (group, (value.value or 0.0) / group.level)
+            (group, None if value.value is None else value.value / group.level, value.shown)
             for group in bench.groups(Role.QC)
             if group.level and (value := bench.in_sample.get(group.id))
         ]
-        if not known:
+        if not known or bench.fit is None or bench.fit_problem:
             return None
-        off = [(group, recovery) for group, recovery in known if abs(recovery - 1) > self.qc_recovery]
-        found = ", ".join(f"{group.name} {fixed(100 * recovery, 0)} %" for group, recovery in (off or known)[:6])
+        # One outside the standards has a bound and no recovery; it is off all the same.
+        off = [each for each in known if each[1] is None or abs(each[1] - 1) > self.qc_recovery]
+        found = ", ".join(
+            f"{group.name} {shown if recovery is None else f'{fixed(100 * recovery, 0)} %'}"
+            for group, recovery, shown in (off or known)[:6]
+        )
         state = State.PASS if not off else State.LOOK if len(off) <= len(known) / 3 else State.FAIL
         return Check(
             id="qc", title="QC recovered", state=state, found=found, threshold=f"± {percent(self.qc_recovery)}",
             why="The QC has a known concentration; what it reads back is what the samples can be trusted to.",
-            groups=tuple(group.id for group, _ in off), verdict=f"QC off: {found}.",
+            groups=tuple(group.id for group, *_ in off), verdict=f"QC off: {found}.",
         )  # fmt: skip
 
     def _in_range(self, bench: Workbench) -> Check | None:
