@@ -132,6 +132,13 @@ def test_the_same_save_sent_twice_is_made_once(database: Database, run: int) -> 
     assert current(database, run).number == 2
 
 
+def test_the_same_save_sent_twice_at_once_is_made_once(database: Database, run: int) -> None:
+    key = str(uuid4())
+    with ThreadPoolExecutor(4) as pool:
+        saved = list(pool.map(lambda _: exclude(database, run, 1, 3, key).number, range(4)))
+    assert saved == [2] * 4
+
+
 def test_a_change_that_changes_nothing_is_refused(database: Database, run: int) -> None:
     with pytest.raises(ChangeError, match="already is"), database.transaction() as db:
         history.change(db, run, 1, str(uuid4()), (SetStep(step=CurveStep()),), "tester")

@@ -18,9 +18,9 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
     ------
     Stale : when the run has moved on. ChangeError : when a change does not apply, or alters nothing.
     """
-    if made := revisions.made_by(db, run, key):
+    if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made)
-    current = _locked(db, run, based_on)
+    current = _get(db, run, based_on)
     readings = runs.readings(db, run)
     layout, method = current.layout, current.method
     words = []
@@ -44,9 +44,9 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
 
 def undo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision:
     """Go back to the state the current one was made from. Raises Stale, or ChangeError when there is none."""
-    if made := revisions.made_by(db, run, key):
+    if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made)
-    current = _locked(db, run, based_on)
+    current = _get(db, run, based_on)
     if current.undo_to is None:
         raise ChangeError("There is nothing to undo.")
     state = _get(db, run, current.undo_to)
@@ -56,9 +56,9 @@ def undo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision
 
 def redo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision:
     """Bring back the state the last undo left. Raises Stale, or ChangeError when there is none."""
-    if made := revisions.made_by(db, run, key):
+    if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made)
-    current = _locked(db, run, based_on)
+    current = _get(db, run, based_on)
     if current.redo_to is None:
         raise ChangeError("There is nothing to redo.")
     left = _get(db, run, current.redo_to)
@@ -78,11 +78,6 @@ def _restore(
         action=words.split(":", maxsplit=1)[0].lower(),
     )  # fmt: skip
     return revisions.append(db, run, new, author)
-
-
-def _locked(db: Cursor, run: int, based_on: int) -> Revision:
-    revisions.lock(db, run, based_on)
-    return _get(db, run, based_on)
 
 
 def _get(db: Cursor, run: int, number: int) -> Revision:

@@ -58,17 +58,19 @@ class Stale(Exception):
         self.since = since
 
 
-def lock(db: Cursor, run: int, based_on: int) -> None:
-    """Hold the run for this transaction. Raises Stale when `based_on` is not its current revision."""
+def lock(db: Cursor, run: int, based_on: int, key: str) -> int | None:
+    """Hold the run for this transaction; the revision a change of that key has already made, if it has.
+
+    The key is looked up once the run is held, so that the same save sent twice at once is made once. Raises Stale when
+    it is new and `based_on` is not the run's current revision.
+    """
     row = db.one("SELECT current FROM run WHERE id = %s FOR UPDATE", run)
+    made = db.one("SELECT number FROM revision WHERE run_id = %s AND change_key = %s", run, key)
+    if made:
+        return int(made["number"])
     if row and row["current"] != based_on:
         raise Stale(row["current"], ledger.of_run(db, run, after=based_on))
-
-
-def made_by(db: Cursor, run: int, key: str) -> int | None:
-    """The revision a change of that key has already made, if it has."""
-    row = db.one("SELECT number FROM revision WHERE run_id = %s AND change_key = %s", run, key)
-    return int(row["number"]) if row else None
+    return None
 
 
 def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
