@@ -16,8 +16,3 @@ def t_two_sided_p(t: float, df: float) -> float:
 def f_upper_p(f: float, df1: float, df2: float) -> float:
     """Probability of an F at least this large."""
     return float(special.fdtrc(df1, df2, f))
-
-
-def normal_two_sided_p(z: float) -> float:
-    """Probability of a |z| at least this large."""
-    return float(2.0 * special.ndtr(-abs(z)))

@@ -98,7 +98,7 @@ def parse_number(text: str, decimal: Decimal = ".") -> TypedNumber:
     match = _NUMBER.match(cleaned)
     if match is None:
         return TypedNumber(text, Meaning.TEXT)
-    value = _value(match["number"].replace(" ", " ").strip(), match["exponent"], decimal)
+    value = _value(match["number"].strip(), match["exponent"], decimal)
     if value is None or match["censor"] == "~":
         return TypedNumber(text, Meaning.TEXT)
     censor = (match["censor"] or "")[:1]

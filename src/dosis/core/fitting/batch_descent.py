@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from dosis.core.fitting.levenberg import OFFSET, PERFECT, ROUNDING
+from dosis.core.fitting.scale import from_scale, to_scale
 from dosis.core.models.model import Array, Model
 
 Flags = NDArray[np.bool_]
@@ -74,7 +75,7 @@ def _iterate(batch: Batch, start: Array) -> tuple[Array, Array, Flags]:
     readings = (batch.w > 0).sum(axis=1)
 
     active, part = np.arange(count), batch
-    theta = np.where(log, np.log(np.maximum(start, 1e-280)), start)
+    theta = to_scale(start, log)
     residual, jacobian, now = _at(part, theta, log)
     fine = np.isfinite(now)
     active, part, theta = active[fine], part.rows(fine), theta[fine]
@@ -112,18 +113,14 @@ def _iterate(batch: Batch, start: Array) -> tuple[Array, Array, Flags]:
         leave = done | stuck
         if leave.any():
             out = active[leave]
-            values[out], sse[out] = _unfold(theta[leave], log), now[leave]
+            values[out], sse[out] = from_scale(theta[leave], log), now[leave]
             converged[out] = done[leave] | (offset[leave] <= ROUNDING)
             stay = ~leave
             active, part, theta, now = active[stay], part.rows(stay), theta[stay], now[stay]
             residual, jacobian = residual[stay], jacobian[:, stay]
             damping, growth, idle = damping[stay], growth[stay], idle[stay]
-    values[active], sse[active] = _unfold(theta, log), now
+    values[active], sse[active] = from_scale(theta, log), now
     return values, sse, converged
-
-
-def _unfold(theta: Array, log: Flags) -> Array:
-    return np.where(log, np.exp(np.clip(theta, -650, 650)), theta)
 
 
 def _normal_equations(w: Array, residual: Array, jacobian: Array) -> tuple[Array, Array]:
@@ -139,7 +136,7 @@ def _normal_equations(w: Array, residual: Array, jacobian: Array) -> tuple[Array
 
 
 def _at(batch: Batch, theta: Array, log: Flags) -> tuple[Array, Array, Array]:
-    values = _unfold(theta, log)
+    values = from_scale(theta, log)
     residual, jacobian = batch.evaluate(values)
     for i in np.flatnonzero(log):
         jacobian[i] *= values[:, i, None]

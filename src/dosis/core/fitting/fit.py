@@ -83,7 +83,7 @@ def fit(
         result = _once(chosen, xs, ys, w, held, limits, start)
         if by_fit or robust:
             result = _repeatedly(result, w, held, limits, by_fit=by_fit, robust=robust)
-    return result.with_weighting(rule if isinstance(rule, str) else "none" if weights is None else "given")
+    return result.but(weighting=rule if isinstance(rule, str) else "none" if weights is None else "given")
 
 
 def _once(
@@ -98,7 +98,7 @@ def _once(
     else:
         constrained = bool(fixed or bounds)
         candidates = (
-            _linear_start(chosen, x, y, w, fixed)
+            [_linear(chosen, x, y, w, fixed).values]
             if chosen.linear
             else starts(chosen, x, y, w, fixed, constrained=constrained)
         )
@@ -137,10 +137,6 @@ def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]
         residuals=solution.residuals, sse=sse, unscaled_covariance=solution.unscaled_covariance, converged=True,
         message="Solved directly; a model that is linear in its parameters needs no iteration.",
     )  # fmt: skip
-
-
-def _linear_start(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> list[Array]:
-    return [_linear(chosen, x, y, w, fixed).values]
 
 
 def _repeatedly(

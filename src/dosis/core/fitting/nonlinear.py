@@ -6,10 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from dosis.core.fitting.levenberg import Minimum, descend
+from dosis.core.fitting.scale import SMALL, from_scale, to_scale
 from dosis.core.models.model import Array, Model
 
 Bounds = Mapping[str, tuple[float | None, float | None]]
-SMALL = 1e-280  # stands for zero as the lower bound of a parameter fitted on the logarithmic scale
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Problem:
 
         def unfold(theta: Array) -> Array:
             p = full.copy()
-            p[free] = np.where(logarithmic, np.exp(np.clip(theta, -650, 650)), theta)
+            p[free] = from_scale(theta, logarithmic)
             return p
 
         def evaluate(theta: Array) -> tuple[Array, Array] | None:
@@ -60,7 +60,7 @@ class Problem:
 
         for start in starts:
             with np.errstate(all="ignore"):
-                theta = np.where(logarithmic, np.log(np.maximum(start[free], SMALL)), start[free])
+                theta = to_scale(start[free], logarithmic)
                 found = descend(evaluate, theta, lower, upper, scale)
             if found is not None and np.isfinite(found.sse) and (best is None or found.sse < best.sse):
                 best = found

@@ -114,10 +114,6 @@ class Fit:
         """The same fit with some parts replaced."""
         return replace(self, **parts)
 
-    def with_weighting(self, rule: str) -> "Fit":
-        """The same fit, knowing by which rule it was weighted."""
-        return self.but(weighting=rule)
-
     @property
     def n(self) -> int:
         """Number of readings in the fit."""

@@ -46,7 +46,7 @@ class Model:
     mirrored : parameters whose sign turns an equivalent curve round; the grid holds one sign, and the other is tried
         where fixed or bounded parameters tell the two apart.
     intercept : the model holds a free constant, so R² is about the mean; without one it is about zero.
-    positive_x : x must be above zero; zero itself is allowed where `zero_dose` says so.
+    positive_x : x is a dose, zero or above; zero itself is exact.
     contains : ids of models that are special cases of this one.
     """
 
@@ -63,7 +63,6 @@ class Model:
     mirrored: tuple[str, ...] = ()
     intercept: bool = True
     positive_x: bool = False
-    zero_dose: bool = False
     contains: tuple[str, ...] = ()
     source: str = ""
     expression: Expression = field(init=False, repr=False)

@@ -25,7 +25,6 @@ POWER = Model(
     grid=lambda x, y: {"exponent": np.array([-4, -2, -1, -0.5, -0.25, 0.1, 0.25, 0.5, 0.75, 1, 1.5, 2, 3, 4, 6.0])},
     intercept=False,
     positive_x=True,
-    zero_dose=True,
 )
 
 HYPERBOLA = Model(
@@ -38,7 +37,6 @@ HYPERBOLA = Model(
     grid=_half,
     intercept=False,
     positive_x=True,
-    zero_dose=True,
     source="Michaelis & Menten (1913)",
 )
 
@@ -51,7 +49,6 @@ HYPERBOLA_OFFSET = Model(
     linear_in=("maximum", "offset"),
     grid=_half,
     positive_x=True,
-    zero_dose=True,
     contains=("hyperbola",),
 )
 
@@ -66,7 +63,6 @@ HILL = Model(
     grid=lambda x, y: {"half": spread(x, 14), "slope": np.array([0.5, 1, 2, 4, 8.0])},
     intercept=False,
     positive_x=True,
-    zero_dose=True,
     contains=("hyperbola",),
     source="Hill (1910)",
 )
@@ -81,6 +77,5 @@ SUBSTRATE_INHIBITION = Model(
     grid=lambda x, y: {"half": spread(x, 10), "inhibition": positive_quantiles(x, 6) * 3},
     intercept=False,
     positive_x=True,
-    zero_dose=True,
     source="Haldane (1930)",
 )

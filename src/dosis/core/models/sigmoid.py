@@ -15,7 +15,7 @@ MIDPOINT = Parameter("midpoint", "dose halfway between the plateaus", "x", posit
 SLOPE = Parameter("slope", "steepness at the midpoint; below zero for a falling curve", "")
 STEEP = np.array([0.35, 0.7, 1.2, 2.0, 3.5, 7.0, 15.0])
 
-sigmoid_in_dose = partial(Model, shape="sigmoid", positive_x=True, zero_dose=True)
+sigmoid_in_dose = partial(Model, shape="sigmoid", positive_x=True)
 _LOGISTIC = "sigmoid(slope*(ln(x) - ln(midpoint)))"
 
 
@@ -151,7 +151,6 @@ BELL = Model(
     },
     shape="peaked",
     positive_x=True,
-    zero_dose=True,
 )  # fmt: skip
 
 BOLTZMANN = Model(
