@@ -7,12 +7,14 @@ from numpy.typing import ArrayLike
 
 from dosis.core.fitting.batch_descent import Batch, Flags, descend_all
 from dosis.core.fitting.batch_starts import best_starts
+from dosis.core.fitting.sigmoids import fit_sigmoids
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
 from dosis.core.models.model import Array
 
 STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima
 POOR = 0.1  # share of the spread left unexplained at which a fit is called poor
+POOL = 20_000  # sigmoids, whose stragglers are gone on with together; their own chunks are smaller
 CHUNK = 4096  # curves worked on at a time: small enough for the cache, large enough to forget the overhead
 
 
@@ -74,7 +76,8 @@ def fit_many(
     if chosen.grid is None and not chosen.linear:
         raise ValueError(f"{chosen.name} needs start values; fit its curves one by one.")
     w = _weights(weights, xs, ys)
-    parts = [_chunk(chosen, xs, ys[i : i + CHUNK], w[i : i + CHUNK]) for i in range(0, len(ys), CHUNK)]
+    size = POOL if chosen.sigmoid else CHUNK
+    parts = [_chunk(chosen, xs, ys[i : i + size], w[i : i + size]) for i in range(0, len(ys), size)]
     joined = [np.concatenate(columns) for columns in zip(*parts, strict=True)]
     values, errors, sse, total, n, converged = joined
     df = n - len(chosen.names)
@@ -99,7 +102,8 @@ def _weights(weights: WeightRule | ArrayLike | None, x: Array, y: Array) -> Arra
     return w
 
 
-def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
+def _collapsed(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, Array, Array, Array, Array]:
+    """Distinct x (k,), weighted means and summed weights there (curves, k), pure and total sums of squares."""
     levels, group = np.unique(x, return_inverse=True)
     there = w > 0
     readings = np.where(there, y, 0.0)
@@ -107,16 +111,31 @@ def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
     weight = w @ member
     with np.errstate(all="ignore"):
         mean = np.where(weight > 0, (w * readings) @ member / weight, 0.0)
-    pure = (w * np.square(readings - mean @ member.T) * there).sum(axis=1)
-    n = there.sum(axis=1)
+    pure = (w * np.square(readings - mean[:, group]) * there).sum(axis=1)
     centre = (
         (weight * mean).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-300) if chosen.intercept else np.zeros(len(y))
     )
     spread = (weight * np.square(mean - centre[:, None])).sum(axis=1)
-    batch = Batch(chosen, levels, mean, weight)
+    return levels, mean, weight, pure, spread
+
+
+def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
+    levels, mean, weight, pure, spread = _collapsed(chosen, x, y, w)
+    n = (w > 0).sum(axis=1)
     enough = (weight > 0).sum(axis=1) >= len(chosen.names)
+    if chosen.sigmoid is not None:
+        shared = (weight == weight[0]).all()
+        found = fit_sigmoids(chosen, levels, mean.T, weight[:1].T if shared else weight.T, pure)
+        values, errors, sse, converged = found.values, found.errors, found.sse, found.converged
+    else:
+        values, errors, sse, converged = _general(chosen, Batch(chosen, levels, mean, weight), spread, enough)
+    values[~enough], errors[~enough] = np.nan, np.nan
+    return values, errors, sse + pure, spread + pure, n, converged & enough
+
+
+def _general(chosen: Model, batch: Batch, spread: Array, enough: Flags) -> tuple[Array, Array, Array, Flags]:
     thorough = len(chosen.names) - len(chosen.linear_in) >= 3
-    starts = best_starts(chosen, levels, mean, weight, 8 if thorough else STARTS)
+    starts = best_starts(chosen, batch.x, batch.y, batch.w, 8 if thorough else STARTS)
     values, sse, converged = descend_all(batch, starts[0])
     for start in starts[1:]:
         again = enough if thorough else enough & (~converged | (sse > POOR * spread))
@@ -128,9 +147,7 @@ def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
         take = rows[better]
         values[take], sse[take], converged[take] = other[better], other_sse[better], other_converged[better]
     values = _canonical(chosen, values)
-    errors = batch.unit_errors(values)
-    values[~enough], errors[~enough] = np.nan, np.nan
-    return values, errors, sse + pure, spread + pure, n, converged & enough
+    return values, batch.unit_errors(values), sse, converged
 
 
 def _canonical(chosen: Model, values: Array) -> Array:

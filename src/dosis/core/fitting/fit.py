@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
 from dosis.core.fitting.robust import reweight
+from dosis.core.fitting.sigmoids import fit_sigmoids
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.inference.result import Fit
@@ -92,6 +93,9 @@ def _once(
 ) -> Fit:  # fmt: skip
     if chosen.linear and not bounds:
         return _linear(chosen, x, y, w, fixed)
+    complete = start is None or set(start) == set(chosen.names)
+    if chosen.sigmoid and not fixed and not bounds and complete:
+        return _sigmoid(chosen, x, y, w, start)
     problem = Problem(chosen, x, y, w, fixed, bounds)
     if start is not None and set(start) | set(fixed) >= set(chosen.names):
         candidates = [np.array([fixed.get(name, start.get(name, 0.0)) for name in chosen.names], dtype=float)]
@@ -117,6 +121,17 @@ def _once(
         named = chosen.canonical(named)
     return Fit.of(chosen, x, y, w, np.array([float(named[name]) for name in chosen.names]), frozenset(fixed),
                   converged=minimum.converged, message=minimum.message)  # fmt: skip
+
+
+def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, float] | None) -> Fit:
+    levels, group = np.unique(x, return_inverse=True)
+    weight = np.bincount(group, w)
+    mean = np.bincount(group, w * y) / weight
+    pure = np.array([(w * np.square(y - mean[group])).sum()])
+    begin = None if start is None else np.array([start[name] for name in chosen.names])
+    found = fit_sigmoids(chosen, levels, mean[:, None], weight[:, None], pure, begin)
+    message = "Converged." if found.converged[0] else "Not converged from any start."
+    return Fit.of(chosen, x, y, w, found.values[0], frozenset(), converged=bool(found.converged[0]), message=message)
 
 
 def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> Fit:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from dosis.core.expressions import Expression, parse
 
 Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 Grid = Mapping[str, Array]
 
 
@@ -33,6 +34,25 @@ def exchange(turned: Any, p: Mapping[str, Any], other: Mapping[str, Any]) -> dic
     return {name: np.where(turned, other.get(name, value), value) for name, value in p.items()}
 
 
+@dataclass(frozen=True, slots=True)
+class Sigmoid:
+    """Says of a model that it is lower + (upper − lower)·h(steepness·(t − place)), both plateaus free: fitted fast.
+
+    shape : h, by the names of `fitting.sigmoids`; "powered" is the logistic to the power of the parameter `power`.
+    logarithmic : t is ln x, and place a dose; else t is x.
+    inverse_steepness : the parameter is the width, 1/steepness.
+    symmetric : turned round, h is itself with the plateaus changed over, so one sign of the steepness is enough.
+    """
+
+    shape: str
+    place: str
+    steepness: str
+    power: str = ""
+    logarithmic: bool = True
+    inverse_steepness: bool = False
+    symmetric: bool = False
+
+
 @dataclass(frozen=True)
 class Model:
     """A curve y(x; parameters), declared by its equation; derivatives come from the equation, exactly.
@@ -47,6 +67,7 @@ class Model:
         where fixed or bounded parameters tell the two apart.
     intercept : the model holds a free constant, so R² is about the mean; without one it is about zero.
     positive_x : x is a dose, zero or above; zero itself is exact.
+    sigmoid : how the model is a sigmoid between free plateaus, where it is one.
     contains : ids of models that are special cases of this one.
     """
 
@@ -63,6 +84,7 @@ class Model:
     mirrored: tuple[str, ...] = ()
     intercept: bool = True
     positive_x: bool = False
+    sigmoid: Sigmoid | None = None
     contains: tuple[str, ...] = ()
     source: str = ""
     expression: Expression = field(init=False, repr=False)

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from dosis.core.models.grids import spread, within
-from dosis.core.models.model import Array, Grid, Model, Parameter, exchange
+from dosis.core.models.model import Array, Grid, Model, Parameter, Sigmoid, exchange
 
 LOWER = Parameter("lower", "lower plateau", "y")
 UPPER = Parameter("upper", "upper plateau", "y")
@@ -46,6 +46,7 @@ LOGISTIC4 = sigmoid_in_dose(
     grid=_rising,
     canonical=_lower_below_upper("slope"),
     mirrored=("slope",),
+    sigmoid=Sigmoid("logistic", "midpoint", "slope", symmetric=True),
     contains=("logistic3",),
     source="Finney (1976), Biometrics 32, 721",
 )
@@ -58,6 +59,7 @@ LOGISTIC5 = sigmoid_in_dose(
     parameters=(LOWER, UPPER, MIDPOINT, SLOPE, Parameter("asymmetry", "1 for a symmetric curve", "", positive=True)),
     linear_in=("lower", "upper"),
     grid=lambda x, y: {**_both_ways(x, y), "asymmetry": np.array([0.25, 0.6, 1.0, 2.0, 6.0])},
+    sigmoid=Sigmoid("powered", "midpoint", "slope", power="asymmetry"),
     contains=("logistic4", "logistic3"),
     source="Gottschalk & Dunn (2005), Anal. Biochem. 343, 54",
 )
@@ -101,6 +103,7 @@ WEIBULL = sigmoid_in_dose(
     parameters=(LOWER, UPPER, Parameter("scale", "dose at 63 % of the way", "x", positive=True), SLOPE),
     linear_in=("lower", "upper"),
     grid=lambda x, y: {"scale": spread(x, 16), "slope": np.concatenate((-STEEP, STEEP))},
+    sigmoid=Sigmoid("weibull", "scale", "slope"),
     source="Seber & Wild, Nonlinear Regression, 7.3; a negative slope is its mirror image on the log axis",
 )
 
@@ -116,6 +119,7 @@ GOMPERTZ_DOSE = Model(
     linear_in=("lower", "upper"),
     grid=lambda x, y: {"inflection": within(x, 12), "slope": _both_rates(x)},
     shape="sigmoid",
+    sigmoid=Sigmoid("gompertz", "inflection", "slope", logarithmic=False),
     source="Seber & Wild, Nonlinear Regression, 7.3",
 )  # fmt: skip
 
@@ -166,6 +170,7 @@ BOLTZMANN = Model(
     linear_in=("lower", "upper"),
     grid=lambda x, y: {"midpoint": within(x, 14), "width": 1 / _rates(x)},
     mirrored=("width",),
+    sigmoid=Sigmoid("logistic", "midpoint", "width", logarithmic=False, inverse_steepness=True, symmetric=True),
     canonical=_lower_below_upper("width"),
 )  # fmt: skip
 

@@ -1,0 +1,101 @@
+"""The data of many curves on the same x, brought to what the sigmoid's descent works with."""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from dosis.core.models.model import Array
+
+NOWHERE = -1e6  # t of a zero dose: so far below that every shape is at its lower plateau
+
+
+@dataclass(frozen=True)
+class Curves:
+    """Readings of many curves at the same places.
+
+    t : (n,) places on the axis of the sigmoid, ln x or x scaled so that the readings span −1 to 1; a zero dose lies
+        far below. centre + half·t turns them back.
+    y : (n, curves) less each curve's weighted mean, `mean` (curves,), and over its largest distance from it, `unit`.
+    w : (n, 1) where all curves have the same weights, else (n, curves); zero where a reading is missing.
+    pure : (curves,) sum of squares of readings at the same place about their mean, which no curve can take away.
+    total : (curves,) sum of squares of y.
+    """
+
+    t: Array
+    centre: float
+    half: float
+    y: Array
+    mean: Array
+    unit: Array
+    w: Array
+    pure: Array
+    total: Array
+
+    @classmethod
+    def of(cls, levels: Array, y: Array, w: Array, pure: Array, *, logarithmic: bool) -> "Curves":
+        """From distinct x (n,) in rising order, means (n, curves), summed weights and the pure sum of squares."""
+        with np.errstate(divide="ignore"):
+            t = np.log(levels) if logarithmic else levels
+        reached = t[np.isfinite(t)]
+        centre, half = (reached.min() + reached.max()) / 2, np.ptp(reached) / 2 or 1.0
+        t = np.where(np.isfinite(t), (t - centre) / half, NOWHERE)
+        mean = (w * y).sum(axis=0) / np.maximum(w.sum(axis=0), 1e-300)
+        y = np.where(w > 0, y - mean, 0.0)
+        unit = np.abs(y).max(axis=0)
+        unit[unit == 0] = 1.0
+        y /= unit
+        return cls(t, float(centre), float(half), y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=0))
+
+    def mirrored(self) -> "Curves":
+        """The same with the axis turned round, which makes a falling sigmoid a rising one of the opposite shape."""
+        return replace(self, t=-self.t)
+
+    @property
+    def count(self) -> int:
+        """Number of curves."""
+        return self.y.shape[1]
+
+    @property
+    def shared(self) -> bool:
+        """Whether all curves have the same weights."""
+        return self.w.shape[1] == 1
+
+    def take(self, curves: Any) -> "Curves":
+        """Some of the curves, as often as they are named."""
+        w = self.w if self.shared else self.w[:, curves]
+        return Curves(self.t, self.centre, self.half, self.y[:, curves], self.mean[curves], self.unit[curves], w,
+                      self.pure[curves], self.total[curves])  # fmt: skip
+
+    @property
+    def inside(self) -> Array:
+        """The places without a zero dose, rising."""
+        return np.sort(self.t[np.abs(self.t) < -NOWHERE])
+
+    @cached_property
+    def closest(self) -> float:
+        """The least distance between two places."""
+        return float(np.diff(self.inside).min()) if self.inside.size > 1 else 1.0
+
+    @cached_property
+    def weight(self) -> Array:
+        """Summed weight of a curve, (1,) or (curves,)."""
+        return np.maximum(self.w.sum(axis=0), 1e-300)
+
+    @cached_property
+    def powers(self) -> Array:
+        """1, t, t² at every place, (3, n); t of a zero dose is left at zero, for its derivatives vanish."""
+        t = np.where(np.abs(self.t) == -NOWHERE, 0.0, self.t)
+        return np.stack((np.ones_like(t), t, t * t))
+
+    @cached_property
+    def weighted_powers(self) -> Array:
+        """The same times the shared weights."""
+        return self.powers * self.w[:, 0]
+
+    def moments(self, values: Array, order: int) -> Array:
+        """Σ w·values·t^k over the readings for k below `order`: (n, curves) -> (order, curves)."""
+        if self.shared:
+            return self.weighted_powers[:order] @ values
+        return self.powers[:order] @ (self.w * values)

@@ -1,0 +1,82 @@
+"""Many sigmoids from readings to minimum: a first descent for all, many starts for those that may have more minima."""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from dosis.core.fitting.sigmoids.curves import Curves
+from dosis.core.fitting.sigmoids.descent import Descent, descend, leap
+from dosis.core.fitting.sigmoids.shapes import ShapeOf
+from dosis.core.fitting.sigmoids.starts import best, coarse, fine, peaks
+from dosis.core.models.model import Array, Flags
+
+CHUNK = 4000  # curves at a time: few enough for the cache, enough to forget what a call costs
+FIRST, SECOND, BRIEF, LAST = 8, 15, 5, 100  # steps of the first descent, of its rest, of each of several starts, of what remains
+LEFT = 0.03  # share of a chunk left to be gone on with together with those of the others
+POOR = 0.1  # share of the variation left unexplained from which a curve may have several minima
+STEEP = 4.0  # u between two neighboring places from which it may
+SEVERAL = 3  # starts
+REACH = 4.0  # promised falls within which a start may still become the best
+
+
+def solve_sigmoids(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None = None) -> Descent:
+    """The best sigmoid of every curve, θ and whether at a minimum; `powers` are starts of ln g where the shape has it.
+
+    A curve whose first descent ends poorly, steeply, beyond its readings or not at all may have several minima. It
+    is begun anew from the peaks of a fine grid; starts that cannot win any more are given up.
+    """
+    with np.errstate(all="ignore"):
+        grid = coarse(curves, shape_of, powers)
+        found = Descent.start(np.zeros((len(grid.theta), curves.count)))
+        for span in _chunks(curves.count, CHUNK):
+            part = curves.take(span)
+            found.put(span, descend(part, Descent.start(best(part, grid)), shape_of, FIRST, LEFT))
+        slow = np.flatnonzero(~found.converged)
+        if slow.size:
+            found.put(slow, leap(curves.take(slow), found.take(slow), shape_of))
+            _go_on(curves, np.arange(curves.count), found, slow, shape_of, SECOND)
+        hard = np.flatnonzero(_hard(curves, found))
+        if hard.size:
+            _anew(curves, hard, found, shape_of, powers)
+    return found
+
+
+def _chunks(count: int, size: int) -> Iterator[slice]:
+    return (slice(first, min(first + size, count)) for first in range(0, count, size))
+
+
+def _hard(curves: Curves, found: Descent) -> Flags:
+    poor = 2 * found.half_sse > POOR * curves.total
+    return ~found.converged | poor | (np.abs(found.theta[1]) * curves.closest > STEEP)
+
+
+def _anew(curves: Curves, hard: Array, found: Descent, shape_of: ShapeOf, powers: Sequence[float] | None) -> None:
+    grid = fine(curves, shape_of, powers)
+    which, starts = [], []
+    for span in _chunks(hard.size, CHUNK // 4):
+        of, theta = peaks(curves.take(hard[span]), grid, SEVERAL)
+        which.append(hard[span][of])
+        starts.append(theta)
+    curve = np.concatenate(which)
+    begun = Descent.start(np.concatenate(starts, axis=1))
+    _go_on(curves, curve, begun, np.arange(curve.size), shape_of, BRIEF)
+    curve, tries = np.concatenate((hard, curve)), found.take(hard).joined(begun)
+    lowest = found.half_sse.copy()
+    np.minimum.at(lowest, curve, tries.half_sse)
+    still = ~tries.converged
+    for most in (2 * BRIEF, LAST):
+        still &= ~tries.converged & (tries.half_sse - REACH * tries.promise <= lowest[curve])
+        rows = np.flatnonzero(still)
+        tries.put(rows, leap(curves.take(curve[rows]), tries.take(rows), shape_of))
+        _go_on(curves, curve, tries, rows, shape_of, most)
+        np.minimum.at(lowest, curve, tries.half_sse)
+    order = np.lexsort((tries.half_sse, curve))
+    win = order[np.unique(curve[order], return_index=True)[1]]
+    win = win[tries.half_sse[win] < found.half_sse[curve[win]]]
+    found.put(curve[win], tries.take(win))
+
+
+def _go_on(curves: Curves, curve: Array, tries: Descent, rows: Array, shape_of: ShapeOf, most: int) -> None:
+    for span in _chunks(rows.size, CHUNK):
+        some = rows[span]
+        tries.put(some, descend(curves.take(curve[some]), tries.take(some), shape_of, most))

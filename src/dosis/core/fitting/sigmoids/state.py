@@ -1,0 +1,216 @@
+"""Where many sigmoids stand: plateaus solved for, sum of squares, gradient and exact Hessian in the rest."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from dosis.core.fitting.sigmoids.curves import NOWHERE, Curves
+from dosis.core.fitting.sigmoids.shapes import Shape, ShapeOf
+from dosis.core.models.model import Array
+
+
+@dataclass(slots=True)
+class State:
+    """At θ = (a, b) or (a, b, ln g), (k, curves): the best plateaus and ½ Σ w·r² with its derivatives.
+
+    rise : (curves,) upper less lower plateau; h̄ the weighted mean of h less its shift; half_sse = ½ Σ w·r² between
+    places; gradient (k, curves) and hessian, lower triangle as a list of rows of (curves,) arrays.
+    """
+
+    theta: Array
+    half_sse: Array
+    rise: Array
+    shape: Shape
+    centred: Array
+    size: Array
+    residual: Array
+
+
+def look(curves: Curves, theta: Array, shape_of: ShapeOf) -> State:
+    """Solve for the plateaus at θ. Linear least squares on (1, h), centred."""
+    u = np.multiply(curves.t[:, None], theta[1])
+    u += theta[0]
+    above = theta[0] > np.abs(theta[1]) if curves.t.min() > NOWHERE else np.zeros(theta.shape[1], dtype=bool)
+    shape = shape_of(u, above, theta[2] if len(theta) == 3 else None)
+    centred = shape.h - curves.moments(shape.h, 1)[0] / curves.weight
+    size = curves.moments(centred * centred, 1)[0]
+    product = curves.moments(centred * curves.y, 1)[0]
+    rise = np.where(size > 1e-280, product / np.maximum(size, 1e-280), 0.0)
+    residual = curves.y - rise * centred
+    half_sse = 0.5 * curves.moments(residual * residual, 1)[0]
+    return State(theta, half_sse, rise, shape, centred, size, residual)
+
+
+@dataclass(slots=True)
+class Slopes:
+    """Of ½ SSE in θ with the plateaus at their best: gradient, matrix of the step, and its size.
+
+    gradient : k arrays (curves,); matrix : lower triangle, rows of (curves,) arrays; scale : (curves,) of the first
+    diagonal entry before the plateaus are taken out.
+    """
+
+    gradient: list[Array]
+    matrix: list[list[Array]]
+    scale: Array
+
+
+def slopes(curves: Curves, state: State, exact: Array) -> Slopes:
+    """Gradient, and the exact Hessian where `exact` (curves,) is 1, Gauss–Newton's where it is 0.
+
+    With the plateaus eliminated the Hessian is H_θθ less a Schur complement, which centring makes two outer products.
+    """
+    shape, beta, size = state.shape, state.rise, np.maximum(state.size, 1e-280)
+    first, square, bend = shape.first, beta * beta, beta * exact
+    mean = list(curves.moments(first, 2))
+    along = list(curves.moments(state.centred * first, 2))
+    pull = list(curves.moments(state.residual * first, 2))
+    steep = square * (first * first)
+    bent = exact.any()
+    curvature = list(curves.moments(steep - bend * (state.residual * shape.second) if bent else steep, 3))
+    block = [[curvature[0]], [curvature[1], curvature[2]]]
+    if shape.power is not None:
+        by, by_by, by_u = shape.power
+        mean.append(curves.moments(by, 1)[0])
+        along.append(curves.moments(state.centred * by, 1)[0])
+        pull.append(curves.moments(state.residual * by, 1)[0])
+        mixed = curves.moments(square * (first * by) - bend * (state.residual * by_u), 2)
+        own = curves.moments(square * (by * by) - bend * (state.residual * by_by), 1)[0]
+        block.append([mixed[0], mixed[1], own])
+    lift = [beta * c - exact * r for c, r in zip(along, pull, strict=True)]
+    matrix = [
+        [block[i][j] - square * (mean[i] * mean[j]) / curves.weight - lift[i] * lift[j] / size for j in range(i + 1)]
+        for i in range(len(block))
+    ]
+    scale = curves.moments(steep, 1)[0] if bent else curvature[0]
+    return Slopes([-beta * r for r in pull], matrix, scale)
+
+
+@dataclass(slots=True)
+class Spread:
+    """Gauss–Newton information at the minimum: unit variances of the plateaus and unit covariance of θ."""
+
+    lower: Array
+    upper: Array
+    theta: list[list[Array]]
+
+
+def unit_spread(curves: Curves, state: State) -> Spread:
+    """Variances for a residual variance of one, from JᵀWJ by blocks; NaN where the readings do not determine them."""
+    shape, beta, size = state.shape, state.rise, np.maximum(state.size, 1e-280)
+    first = shape.first
+    mean = list(curves.moments(first, 2) / curves.weight)
+    along = list(curves.moments(state.centred * first, 2) / size)
+    square = curves.moments(first * first, 3)
+    block = [[square[0]], [square[1], square[2]]]
+    if shape.power is not None:
+        by = shape.power[0]
+        mean.append(curves.moments(by, 1)[0] / curves.weight)
+        along.append(curves.moments(state.centred * by, 1)[0] / size)
+        mixed = curves.moments(first * by, 2)
+        block.append([mixed[0], mixed[1], curves.moments(by * by, 1)[0]])
+    information = [
+        [
+            beta * beta * (block[i][j] - mean[i] * mean[j] * curves.weight - along[i] * along[j] * size)
+            for j in range(i + 1)
+        ]
+        for i in range(len(block))
+    ]  # fmt: skip
+    covariance = inverse(information, [beta * beta * block[i][i] for i in range(len(block))])
+    height = curves.moments(shape.h, 1)[0] / curves.weight + shape.shift
+    rest = (1.0 - shape.shift) - curves.moments(shape.h, 1)[0] / curves.weight
+    tilt_lower = [beta * (m - height * c) for m, c in zip(mean, along, strict=True)]
+    tilt_upper = [beta * (m + rest * c) for m, c in zip(mean, along, strict=True)]
+    lower = 1 / curves.weight + height * height / size + quadratic(covariance, tilt_lower)
+    upper = 1 / curves.weight + rest * rest / size + quadratic(covariance, tilt_upper)
+    return Spread(lower, upper, covariance)
+
+
+def solve_shifted(
+    matrix: list[list[Array]], right: list[Array], shift: Array | float = 0.0
+) -> tuple[list[Array], Array]:
+    """Solve (matrix + shift·I)·x = right by LDLᵀ for every curve; and the least pivot against its diagonal.
+
+    matrix : lower triangle, rows of (curves,) arrays. A least pivot at or below zero says: not positive definite.
+    """
+    k = len(right)
+    low: list[list[Array]] = []
+    pivots: list[Array] = []
+    least = np.inf
+    for i in range(k):
+        row: list[Array] = []
+        for j in range(i):
+            value = matrix[i][j]
+            for m in range(j):
+                value = value - row[m] * low[j][m] * pivots[m]
+            row.append(value / pivots[j])
+        diagonal = matrix[i][i] + shift
+        pivot = diagonal
+        for m in range(i):
+            pivot = pivot - row[m] * row[m] * pivots[m]
+        least = np.minimum(least, pivot / np.maximum(np.abs(diagonal), 1e-300))
+        pivots.append(np.where(pivot == 0, 1e-300, pivot))
+        low.append(row)
+    x: list[Array] = []
+    for i in range(k):
+        value = right[i]
+        for m in range(i):
+            value = value - low[i][m] * x[m]
+        x.append(value)
+    x = [value / pivot for value, pivot in zip(x, pivots, strict=True)]
+    for i in reversed(range(k)):
+        for m in range(i + 1, k):
+            x[i] = x[i] - low[m][i] * x[m]
+    return x, np.asarray(least)
+
+
+def principal(
+    matrix: list[list[Array]], right: list[Array]
+) -> tuple[list[Array], list[Array], Callable[[list[Array]], list[Array]]]:
+    """Eigenvalues in rising order, `right` along the eigenvectors, and the way back; 2×2 in closed form."""
+    if len(right) == 2:
+        (p,), (r, q) = matrix
+        half, middle = (q - p) / 2, (p + q) / 2
+        reach = np.sqrt(half * half + r * r)
+        # The eigenvector of the larger eigenvalue, from whichever column keeps its digits.
+        x = np.where(half > 0, r, reach - half)
+        y = np.where(half > 0, reach + half, r)
+        size = np.sqrt(x * x + y * y)
+        x, y = np.where(size > 0, x / size, 1.0), np.where(size > 0, y / size, 0.0)
+        a, b = right
+        return (
+            [middle - reach, middle + reach],
+            [y * a - x * b, x * a + y * b],
+            lambda parts: [y * parts[0] + x * parts[1], y * parts[1] - x * parts[0]],
+        )
+    k = len(right)
+    dense = np.empty((right[0].size, k, k))
+    for i in range(k):
+        for j in range(i + 1):
+            dense[:, i, j] = dense[:, j, i] = matrix[i][j]
+    dense[~np.isfinite(dense).all(axis=(1, 2))] = 0.0
+    values, vectors = np.linalg.eigh(dense)
+    pulls = np.einsum("cij,ic->jc", vectors, np.stack(right))
+    return list(values.T), list(pulls), lambda parts: list(np.einsum("cij,jc->ic", vectors, np.stack(parts)))
+
+
+def inverse(matrix: list[list[Array]], diagonal: list[Array]) -> list[list[Array]]:
+    """Full inverse of a symmetric matrix, NaN where it is singular against `diagonal`."""
+    k = len(matrix)
+    zero = np.zeros_like(matrix[0][0])
+    columns = []
+    least = zero
+    for i in range(k):
+        unit = [zero + (1.0 if i == j else 0.0) for j in range(k)]
+        column, least = solve_shifted(matrix, unit)
+        columns.append(column)
+    held = np.minimum.reduce([matrix[i][i] / np.maximum(diagonal[i], 1e-300) for i in range(k)])
+    good = (least > 1e-13) & (held > 1e-13)
+    return [[np.where(good, columns[j][i], np.nan) for j in range(k)] for i in range(k)]
+
+
+def quadratic(matrix: list[list[Array]], vector: list[Array]) -> Array:
+    """vᵀ·M·v for every curve."""
+    k = len(vector)
+    total: Array = sum((matrix[i][j] * vector[i] * vector[j] for i in range(k) for j in range(k)), np.zeros(1))
+    return total
