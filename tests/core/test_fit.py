@@ -53,8 +53,9 @@ def test_runs_test_counts_as_siegel_does() -> None:
     x = np.arange(10.0)
     y = np.where(x < 5, -1.0, 1.0)
     from dosis.core.inference.goodness import runs_test
+    from dosis.core.places import places
 
-    test = runs_test(x, y, np.ones(10))
+    test = runs_test(places(x), y, np.ones(10))
     assert test.statistic == 2
     assert_allclose(test.p_value, 2 / math.comb(10, 5))
 

@@ -11,6 +11,7 @@ from dosis.core.fitting.sigmoids import fit_sigmoids
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
 from dosis.core.models.model import Array
+from dosis.core.places import places
 
 STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima
 POOR = 0.1  # share of the spread left unexplained at which a fit is called poor
@@ -104,7 +105,8 @@ def _weights(weights: WeightRule | ArrayLike | None, x: Array, y: Array) -> Arra
 
 def _collapsed(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, Array, Array, Array, Array]:
     """Distinct x (k,), weighted means and summed weights there (curves, k), pure and total sums of squares."""
-    levels, group = np.unique(x, return_inverse=True)
+    at = places(x)
+    levels, group = at.levels, at.group
     there = w > 0
     readings = np.where(there, y, 0.0)
     member = (group[:, None] == np.arange(levels.size)).astype(float)

@@ -9,12 +9,13 @@ from numpy.typing import ArrayLike
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
 from dosis.core.fitting.robust import reweight
-from dosis.core.fitting.sigmoids import fit_sigmoids
+from dosis.core.fitting.sigmoids import fit_sigmoids, sigmoid_values
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model, model
 from dosis.core.models.model import Array
+from dosis.core.places import places
 
 Window = tuple[float | None, float | None]
 MOST_PASSES = 60  # of re-weighting
@@ -124,14 +125,19 @@ def _once(
 
 
 def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, float] | None) -> Fit:
-    levels, group = np.unique(x, return_inverse=True)
+    at = places(x)
+    levels, group = at.levels, at.group
     weight = np.bincount(group, w)
     mean = np.bincount(group, w * y) / weight
     pure = np.array([(w * np.square(y - mean[group])).sum()])
-    begin = None if start is None else np.array([start[name] for name in chosen.names])
-    found = fit_sigmoids(chosen, levels, mean[:, None], weight[:, None], pure, begin)
-    message = "Converged." if found.converged[0] else "Not converged from any start."
-    return Fit.of(chosen, x, y, w, found.values[0], frozenset(), converged=bool(found.converged[0]), message=message)
+    if start is None:
+        values, converged = sigmoid_values(chosen, levels, mean[:, None], weight[:, None], pure)
+    else:
+        begin = np.array([start[name] for name in chosen.names], dtype=float)
+        found = fit_sigmoids(chosen, levels, mean[:, None], weight[:, None], pure, begin)
+        values, converged = found.values[0], bool(found.converged[0])
+    message = "Converged." if converged else "Not converged from any start."
+    return Fit.of(chosen, x, y, w, values, frozenset(), converged=converged, message=message)
 
 
 def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> Fit:
@@ -140,7 +146,7 @@ def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]
     free = [i for i, name in enumerate(chosen.names) if name not in fixed]
     solution = solve(design[:, free], y - offset if fixed else y, w)
     if solution.rank < len(free):
-        levels = np.unique(x).size
+        levels = places(x).levels.size
         raise ValueError(f"{chosen.name} cannot be told from these x: {levels} different values carry too little.")
     sse = float((w * solution.residuals**2).sum())
     variances = np.diag(solution.unscaled_covariance)
@@ -182,7 +188,7 @@ def _known(chosen: Model, *named: Mapping[str, object]) -> None:
 def _enough(chosen: Model, x: Array, need: int) -> None:
     if x.size < need:
         raise ValueError(f"{chosen.name} needs at least {need} readings; there {_are(x.size)}.")
-    levels = np.unique(x).size
+    levels = places(x).levels.size
     if levels < need:
         raise ValueError(f"{chosen.name} needs at least {need} different x; there {_are(levels)} (x = {x[0]:g}).")
     if chosen.positive_x and (x < 0).any():

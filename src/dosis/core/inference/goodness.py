@@ -9,6 +9,7 @@ from scipy import special
 
 from dosis.core.distributions import f_upper_p
 from dosis.core.models.model import Array
+from dosis.core.places import Places
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,14 +22,14 @@ class Test:
     reason: str = ""
 
 
-def lack_of_fit(x: Array, y: Array, weights: Array, sse: float, parameters: int) -> Test:
+def lack_of_fit(at: Places, y: Array, weights: Array, sse: float, parameters: int) -> Test:
     """F test of the fit's excess over pure error between readings at the same x.
 
     F = ((SSE − SSPE)/(k − p)) / (SSPE/(n − k)) with k different x and p parameters (Draper & Smith, Applied
-    Regression Analysis, 2.1); SSPE is weighted as the fit was. Shapes: x, y, weights (n,).
+    Regression Analysis, 2.1); SSPE is weighted as the fit was. Shapes: y, weights (n,).
     """
-    levels, group = np.unique(x, return_inverse=True)
-    k, n = levels.size, x.size
+    group = at.group
+    k, n = at.levels.size, y.size
     if n == k:
         return Test(None, None, reason="No concentration was read twice, so there is no pure error to test against.")
     if k <= parameters:
@@ -43,14 +44,13 @@ def lack_of_fit(x: Array, y: Array, weights: Array, sse: float, parameters: int)
     return Test(f, f_upper_p(f, *df), df)
 
 
-def runs_test(x: Array, residuals: Array, weights: Array) -> Test:
+def runs_test(at: Places, residuals: Array, weights: Array) -> Test:
     """Wald–Wolfowitz test for too few runs of residual signs along x (one-sided).
 
     Readings at the same x count once, by their mean residual, so their order does not matter. Exact up to 60
     signs (Siegel, Nonparametric Statistics, chapter 4), normal with continuity correction beyond.
     """
-    _, group = np.unique(x, return_inverse=True)
-    mean = np.bincount(group, weights * residuals) / np.bincount(group, weights)
+    mean = np.bincount(at.group, weights * residuals) / np.bincount(at.group, weights)
     signs = np.sign(mean[mean != 0])
     above, below = int((signs > 0).sum()), int((signs < 0).sum())
     if above == 0 or below == 0:

@@ -16,6 +16,7 @@ from dosis.core.inference.doses import Dose, dose_at
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
 from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_standard_error, fieller
 from dosis.core.models.model import Array, Model
+from dosis.core.places import Places, places
 
 
 @dataclass(frozen=True)
@@ -145,6 +146,9 @@ class Fit:
         rmse = self.rmse
         if rmse is None:
             return None
+        if not self.fixed:
+            with np.errstate(invalid="ignore"):
+                return rmse * rmse * self.unscaled_covariance
         full = np.zeros((len(self.values), len(self.values)))
         free = [i for i, name in enumerate(self.model.names) if name not in self.fixed]
         with np.errstate(invalid="ignore"):
@@ -172,7 +176,7 @@ class Fit:
     @cached_property
     def total_sum_of_squares(self) -> float:
         """Σ w·y² about the weighted mean, or about zero for a model without a constant."""
-        centre = np.average(self.y, weights=self.weights) if self.model.intercept else 0.0
+        centre = float(self.weights @ self.y) / float(self.weights.sum()) if self.model.intercept else 0.0
         return float((self.weights * (self.y - centre) ** 2).sum())
 
     @property
@@ -211,14 +215,19 @@ class Fit:
         return None if likelihood is None else likelihood + (self.free + 1) * math.log(self.n)
 
     @cached_property
+    def places(self) -> Places:
+        """Which readings share an x."""
+        return places(self.x)
+
+    @cached_property
     def lack_of_fit(self) -> goodness.Test:
         """F test against pure error; see `goodness.lack_of_fit`."""
-        return goodness.lack_of_fit(self.x, self.y, self.weights, self.sse, self.free)
+        return goodness.lack_of_fit(self.places, self.y, self.weights, self.sse, self.free)
 
     @cached_property
     def runs_test(self) -> goodness.Test:
         """Test for too few runs of residual signs; see `goodness.runs_test`."""
-        return goodness.runs_test(self.x, self.residuals, self.weights)
+        return goodness.runs_test(self.places, self.residuals, self.weights)
 
     @cached_property
     def warnings(self) -> tuple[str, ...]:
@@ -362,5 +371,5 @@ class Fit:
                 return abs(x)
             case "1/x^2":
                 return x * x
-        levels, group = np.unique(self.x, return_inverse=True)
+        levels, group = self.places.levels, self.places.group
         return float(np.interp(x, levels, np.bincount(group, 1 / self.weights) / np.bincount(group)))

@@ -6,12 +6,10 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from dosis.core.expressions import Expression, parse
+from dosis.core.models.shapes import EDGE, SHAPES, Array
 
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 Grid = Mapping[str, Array]
 
 
@@ -115,12 +113,36 @@ class Model:
 
     def value_and_derivative(self, x: Array, p: Array) -> tuple[Array, Array]:
         """Both at once, which costs little more than the derivative alone."""
+        if self.sigmoid is not None and x.size:
+            return self._sigmoid_at(self.sigmoid, x, p)
         value, derivatives = self.expression.dual(self._at(x, p), self.names)
         jacobian = np.zeros((x.size, len(self.names)))
         for column, derivative in enumerate(derivatives):
             if derivative is not None:
                 jacobian[:, column] = derivative
         return np.broadcast_to(value, x.shape).astype(float), jacobian
+
+    def _sigmoid_at(self, form: Sigmoid, x: Array, p: Array) -> tuple[Array, Array]:
+        """The same numbers as the expression gives, in a tenth of the time."""
+        named = dict(zip(self.names, p.tolist(), strict=True))
+        lower, upper, place, steepness = named["lower"], named["upper"], named[form.place], named[form.steepness]
+        power = named[form.power] if form.power else None
+        with np.errstate(all="ignore"):
+            slope = 1 / steepness if form.inverse_steepness else steepness
+            t = np.log(x) - np.log(place) if form.logarithmic else x - place
+            u = np.clip(slope * t, -EDGE, EDGE)
+            held = None if power is None else np.array([np.log(power)])
+            shape = SHAPES[form.shape](u[:, None], np.zeros(1, dtype=bool), held)
+            h, first = shape.h[:, 0], (upper - lower) * shape.first[:, 0]
+            tilt = np.where(np.isfinite(t), first * t, 0.0)  # at a zero dose t is endless, but nothing changes there
+            columns = {"lower": 1.0 - h, "upper": h, form.place: -slope * first, form.steepness: tilt}
+            if form.logarithmic:
+                columns[form.place] = columns[form.place] / place
+            if form.inverse_steepness:
+                columns[form.steepness] = -tilt * slope * slope
+            if power is not None and shape.power is not None:
+                columns[form.power] = (upper - lower) * shape.power[0][:, 0] / power
+        return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=1)
 
     def gradient(self, x: Array, p: Array) -> Array:
         """dy/dx: (n,), (p,) -> (n,)."""

@@ -1,5 +1,5 @@
 """Fast fitting of sigmoids between two free plateaus, thousands at once: the plateaus eliminated, Newton on the rest."""
 
-from dosis.core.fitting.sigmoids.model import Sigmoids, fit_sigmoids
+from dosis.core.fitting.sigmoids.model import Sigmoids, fit_sigmoids, sigmoid_values
 
-__all__ = ["Sigmoids", "fit_sigmoids"]
+__all__ = ["Sigmoids", "fit_sigmoids", "sigmoid_values"]

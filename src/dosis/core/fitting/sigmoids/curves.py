@@ -38,15 +38,15 @@ class Curves:
         """From distinct x (n,) in rising order, means (n, curves), summed weights and the pure sum of squares."""
         with np.errstate(divide="ignore"):
             t = np.log(levels) if logarithmic else levels
-        reached = t[np.isfinite(t)]
-        centre, half = (reached.min() + reached.max()) / 2, np.ptp(reached) / 2 or 1.0
-        t = np.where(np.isfinite(t), (t - centre) / half, NOWHERE)
+        lowest, highest = float(t[1] if t[0] == -np.inf and t.size > 1 else t[0]), float(t[-1])
+        centre, half = (lowest + highest) / 2, (highest - lowest) / 2 or 1.0
+        t = np.maximum((t - centre) / half, NOWHERE)
         mean = (w * y).sum(axis=0) / np.maximum(w.sum(axis=0), 1e-300)
         y = np.where(w > 0, y - mean, 0.0)
         unit = np.abs(y).max(axis=0)
         unit[unit == 0] = 1.0
         y /= unit
-        return cls(t, float(centre), float(half), y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=0))
+        return cls(t, centre, half, y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=0))
 
     def mirrored(self) -> "Curves":
         """The same with the axis turned round, which makes a falling sigmoid a rising one of the opposite shape."""
@@ -68,10 +68,15 @@ class Curves:
         return Curves(self.t, self.centre, self.half, self.y[:, curves], self.mean[curves], self.unit[curves], w,
                       self.pure[curves], self.total[curves])  # fmt: skip
 
-    @property
+    @cached_property
     def inside(self) -> Array:
         """The places without a zero dose, rising."""
         return np.sort(self.t[np.abs(self.t) < -NOWHERE])
+
+    @property
+    def gap(self) -> float:
+        """The mean distance of neighboring places, which span −1 to 1."""
+        return 2.0 / max(self.inside.size - 1, 1)
 
     @cached_property
     def closest(self) -> float:

@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 
 from dosis.core.fitting.sigmoids.curves import Curves
-from dosis.core.fitting.sigmoids.shapes import ShapeOf
 from dosis.core.fitting.sigmoids.state import State, look, principal, slopes, solve_shifted
 from dosis.core.models.model import Array, Flags
+from dosis.core.models.shapes import ShapeOf
 
 NEAR = 0.1  # the same at which Gauss and Newton's step, safe from afar, gives way to Newton's
 CLOSE = 1e-10  # Newton decrement against the sum of squares at which the last step is taken
@@ -95,7 +95,13 @@ def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave:
             if over:
                 break
             stay = np.flatnonzero(~done)
-            rows, curves, exact, radius, stretch = rows[stay], curves.take(stay), exact[stay], radius[stay], stretch[stay]
+            rows, curves, exact, radius, stretch = (
+                rows[stay],
+                curves.take(stay),
+                exact[stay],
+                radius[stay],
+                stretch[stay],
+            )
             step, promise, state, level = step[:, stay], promise[stay], _some(state, stay), level[stay]
             last, done, final, length = last[stay], np.zeros(left, dtype=bool), state.theta, length[stay]
         # Towards a minimum at infinity each Newton step takes the rest down by e: such steps are doubled.
@@ -162,6 +168,7 @@ def _some(state: State, rows: Array) -> State:
 
 def _merge(better: Flags, new: State, old: State) -> State:
     """The new state where it is better."""
+
     def choose(a: Array | float, b: Array | float) -> Array:
         return np.where(better, a, b)
 

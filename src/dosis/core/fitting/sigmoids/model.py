@@ -1,33 +1,30 @@
 """From a model's declaration to its sigmoid and back: parameters and standard errors in the model's own terms."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from dosis.core.fitting.sigmoids import shapes
 from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.descent import Descent, descend
-from dosis.core.fitting.sigmoids.solve import solve_sigmoids
-from dosis.core.fitting.sigmoids.state import look, unit_spread
+from dosis.core.fitting.sigmoids.solve import solve_easily, solve_sigmoids
+from dosis.core.fitting.sigmoids.state import State, look, unit_spread
 from dosis.core.models.model import Array, Flags, Sigmoid
+from dosis.core.models.shapes import SHAPES
 
 if TYPE_CHECKING:
     from dosis.core.models.model import Model
 
-SHAPES: dict[str, shapes.ShapeOf] = {
-    "logistic": shapes.logistic,
-    "weibull": shapes.weibull,
-    "gompertz": shapes.gompertz,
-    "powered": shapes.powered_logistic,
-}
 POWERS = (-2.0, 0.0, 1.5, 5.0)  # starts of ln g
+MOST = 200  # steps from start values that were given
 
 
 @dataclass(frozen=True)
 class Sigmoids:
-    """Fitted sigmoids: values and unit standard errors (curves, p) in the model's order, Σ w·r² between places."""
+    """Fitted sigmoids: values and unit standard errors (curves, p) in the model's order, Σ w·r² between places.
+
+    A unit standard error is for a residual variance of one; NaN where the readings do not determine the parameter.
+    """
 
     values: Array
     errors: Array
@@ -35,89 +32,140 @@ class Sigmoids:
     converged: Flags
 
 
-def fit_sigmoids(model: "Model", levels: Array, y: Array, w: Array, pure: Array, start: Array | None = None) -> Sigmoids:
+def fit_sigmoids(
+    model: "Model", levels: Array, y: Array, w: Array, pure: Array, start: Array | None = None
+) -> Sigmoids:
     """Fit a model that is a sigmoid between two free plateaus.
 
     Parameters
     ----------
     levels : (n,) distinct x, rising; y : (n, curves) means there; w : (n, 1) or (n, curves) summed weights.
     pure : (curves,) sum of squares about those means.
-    start : (p,) parameters from which to descend, instead of a search.
+    start : (p,) or (curves, p) parameters from which to descend, instead of a search.
     """
-    form = model.sigmoid
-    assert form is not None
-    shape_of = SHAPES[form.shape]
-    curves = Curves.of(levels, y, w, pure, logarithmic=form.logarithmic)
-    powers = POWERS if form.shape == "powered" else None
+    form, curves = _form(model), _curves(model, levels, y, w, pure)
+    if start is not None:
+        return _from(model, curves, np.broadcast_to(start, (curves.count, len(model.names))))
     with np.errstate(all="ignore"):
-        if start is not None:
-            theta, turned = _theta(form, curves, dict(zip(model.names, start.tolist(), strict=True)))
-            side = curves.mirrored() if turned else curves
-            found = descend(side, Descent.start(np.tile(theta[:, None], curves.count)), shape_of, 200)
-            return _result(model, side, found, shape_of, -1.0 if turned else 1.0)
-        rising = _result(model, curves, solve_sigmoids(curves, shape_of, powers), shape_of, 1.0)
+        rising = _result(model, curves, solve_sigmoids(curves, SHAPES[form.shape], _powers(form)), 1.0)
         if form.symmetric:
             return rising
         side = curves.mirrored()
-        falling = _result(model, side, solve_sigmoids(side, shape_of, powers), shape_of, -1.0)
-    better = falling.sse < rising.sse
+        falling = _result(model, side, solve_sigmoids(side, SHAPES[form.shape], _powers(form)), -1.0)
+    return _better(falling, rising)
+
+
+def sigmoid_values(model: "Model", levels: Array, y: Array, w: Array, pure: Array) -> tuple[Array, bool]:
+    """Parameters (p,) of one curve, without their errors, and whether they are at a minimum."""
+    form = _form(model)
+    if not form.symmetric:
+        found = fit_sigmoids(model, levels, y, w, pure)
+        return found.values[0], bool(found.converged[0])
+    with np.errstate(all="ignore"):
+        curves = _curves(model, levels, y, w, pure)
+        if easy := solve_easily(curves):
+            lower = easy.lower * curves.unit + curves.mean
+            named = _named(model, curves, lower, easy.rise * curves.unit, easy.a, easy.b)
+            return np.array([float(np.ravel(named[name])[0]) for name in model.names]), True
+        end = solve_sigmoids(curves, SHAPES[form.shape], None)
+        return _values(model, curves, end, look(curves, end.theta, SHAPES[form.shape]), 1.0)[0], bool(end.converged[0])
+
+
+def _form(model: "Model") -> Sigmoid:
+    assert model.sigmoid is not None
+    return model.sigmoid
+
+
+def _powers(form: Sigmoid) -> tuple[float, ...] | None:
+    return POWERS if form.power else None
+
+
+def _curves(model: "Model", levels: Array, y: Array, w: Array, pure: Array) -> Curves:
+    return Curves.of(levels, y, w, pure, logarithmic=_form(model).logarithmic)
+
+
+def _from(model: "Model", curves: Curves, start: Array) -> Sigmoids:
+    """From start values of each curve, on the side of the axis where they lie."""
+    form, shape_of = _form(model), SHAPES[_form(model).shape]
+    theta, turned = _theta(form, curves, dict(zip(model.names, start.T, strict=True)))
+    with np.errstate(all="ignore"):
+        ends = [
+            _result(model, side, descend(side, Descent.start(theta), shape_of, MOST), sign)
+            for side, sign, wanted in ((curves, 1.0, ~turned), (curves.mirrored(), -1.0, turned))
+            if wanted.any()
+        ]
+    if len(ends) == 1:
+        return ends[0]
+    return _chosen(turned, ends[1], ends[0])
+
+
+def _better(one: Sigmoids, other: Sigmoids) -> Sigmoids:
+    return _chosen(one.sse < other.sse, one, other)
+
+
+def _chosen(which: Flags, one: Sigmoids, other: Sigmoids) -> Sigmoids:
     return Sigmoids(
-        np.where(better[:, None], falling.values, rising.values),
-        np.where(better[:, None], falling.errors, rising.errors),
-        np.where(better, falling.sse, rising.sse),
-        np.where(better, falling.converged, rising.converged),
-    )
+        np.where(which[:, None], one.values, other.values), np.where(which[:, None], one.errors, other.errors),
+        np.where(which, one.sse, other.sse), np.where(which, one.converged, other.converged),
+    )  # fmt: skip
 
 
-def _theta(form: Sigmoid, curves: Curves, p: dict[str, float]) -> tuple[Array, bool]:
-    steepness = p[form.steepness] if not form.inverse_steepness else 1 / p[form.steepness]
+def _theta(form: Sigmoid, curves: Curves, p: dict[str, Array]) -> tuple[Array, Flags]:
+    """θ (k, curves) of parameters, and which curves need the axis turned round."""
+    steepness = 1 / p[form.steepness] if form.inverse_steepness else p[form.steepness]
     place = np.log(p[form.place]) if form.logarithmic else p[form.place]
     b, middle = steepness * curves.half, (place - curves.centre) / curves.half
-    turned = b < 0 and not form.symmetric
-    b, middle = (-b, -middle) if turned else (abs(b), middle)
-    rest = [np.log(p[form.power])] if form.power else []
-    return np.array([-b * middle, b, *rest]), bool(turned)
+    turned = (b < 0) & (not form.symmetric)
+    b, middle = np.abs(b), np.where(turned, -middle, middle)
+    return np.stack((-b * middle, b, *([np.log(p[form.power])] if form.power else []))), turned
 
 
-def _result(model: "Model", curves: Curves, found: Descent, shape_of: shapes.ShapeOf, side: float) -> Sigmoids:
-    form = model.sigmoid
-    assert form is not None
-    state = look(curves, found.theta, shape_of)
-    spread = unit_spread(curves, state)
-    a, b = found.theta[0], found.theta[1]
-    middle = -a / b
+def _values(model: "Model", curves: Curves, found: Descent, state: State, side: float) -> Array:
+    """Parameters (curves, p), in the canonical form."""
+    form = _form(model)
     height = curves.moments(state.shape.h, 1)[0] / curves.weight + state.shape.shift
     # y less its mean is rise·(h − its mean), so that the lower plateau is where h is zero.
     lower = curves.mean - curves.unit * state.rise * height
-    upper = lower + curves.unit * state.rise
-    covariance = spread.theta
-    place = side * middle * curves.half + curves.centre
-    place_error = curves.half / b * np.sqrt(
-        covariance[0][0] + 2 * middle * covariance[0][1] + middle * middle * covariance[1][1]
-    )
-    steepness, steepness_error = side * b / curves.half, np.sqrt(covariance[1][1]) / curves.half
-    if form.inverse_steepness:
-        steepness, steepness_error = 1 / steepness, steepness_error / np.square(steepness)
-    if form.logarithmic:
-        place = np.exp(np.clip(place, -700, 700))
-        place_error = place_error * place
-    columns = {
-        "lower": (lower, curves.unit * np.sqrt(spread.lower)),
-        "upper": (upper, curves.unit * np.sqrt(spread.upper)),
-        form.place: (place, place_error),
-        form.steepness: (steepness, steepness_error),
+    named = _named(model, curves, lower, curves.unit * state.rise, found.theta[0], found.theta[1], side)
+    if form.power:
+        named[form.power] = np.exp(found.theta[2])
+    return np.stack([named[name] for name in model.names], axis=1)
+
+
+def _named(
+    model: "Model", curves: Curves, lower: Array, rise: Array, a: Any, b: Any, side: float = 1.0
+) -> dict[str, Any]:
+    form = _form(model)
+    place, steepness = -side * a / b * curves.half + curves.centre, side * b / curves.half
+    named = {
+        "lower": lower,
+        "upper": lower + rise,
+        form.place: np.exp(np.minimum(np.maximum(place, -700.0), 700.0)) if form.logarithmic else place,
+        form.steepness: 1 / steepness if form.inverse_steepness else steepness,
+    }
+    return model.canonical(named) if model.canonical is not None else named
+
+
+def _result(model: "Model", curves: Curves, found: Descent, side: float) -> Sigmoids:
+    form = _form(model)
+    state = look(curves, found.theta, SHAPES[form.shape])
+    values = _values(model, curves, found, state, side)
+    spread = unit_spread(curves, state)
+    covariance, b = spread.theta, found.theta[1]
+    middle = -found.theta[0] / b
+    named = dict(zip(model.names, values.T, strict=True))
+    place = np.sqrt(covariance[0][0] + 2 * middle * covariance[0][1] + middle * middle * covariance[1][1])
+    steep = np.sqrt(covariance[1][1]) / curves.half
+    # Where the canonical form has changed the plateaus over, so are their errors.
+    over = (state.rise < 0) & (model.canonical is not None)
+    lower, upper = np.sqrt(spread.lower), np.sqrt(spread.upper)
+    errors = {
+        "lower": np.where(over, upper, lower),
+        "upper": np.where(over, lower, upper),
+        form.place: curves.half / b * place * (named[form.place] if form.logarithmic else 1.0) / curves.unit,
+        form.steepness: steep * (np.square(named[form.steepness]) if form.inverse_steepness else 1.0) / curves.unit,
     }
     if form.power:
-        power = np.exp(found.theta[2])
-        columns[form.power] = (power, power * np.sqrt(covariance[2][2]))
-    values = np.stack([columns[name][0] for name in model.names], axis=1)
-    errors = np.stack([columns[name][1] for name in model.names], axis=1)
-    if model.canonical is not None:
-        given = dict(zip(model.names, values.T, strict=True))
-        turned = model.canonical(given)
-        swap = turned["lower"] != given["lower"]
-        low, high = model.names.index("lower"), model.names.index("upper")
-        errors[swap, low], errors[swap, high] = errors[swap, high], errors[swap, low]
-        values = np.stack([turned[name] for name in model.names], axis=1)
-    # The unit of y was taken out of the sum of squares the spread is measured by, too.
-    return Sigmoids(values, errors / curves.unit[:, None], 2 * state.half_sse * np.square(curves.unit), found.converged)
+        errors[form.power] = named[form.power] * np.sqrt(covariance[2][2]) / curves.unit
+    unit = np.stack([errors[name] for name in model.names], axis=1)
+    return Sigmoids(values, unit, 2 * state.half_sse * np.square(curves.unit), found.converged)

@@ -5,13 +5,19 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from dosis.core.fitting.sigmoids.curves import Curves
-from dosis.core.fitting.sigmoids.descent import Descent, descend, leap
-from dosis.core.fitting.sigmoids.shapes import ShapeOf
+from dosis.core.fitting.sigmoids.descent import FAR, Descent, descend, leap
+from dosis.core.fitting.sigmoids.single import Ended, descend_one
 from dosis.core.fitting.sigmoids.starts import best, coarse, fine, peaks
 from dosis.core.models.model import Array, Flags
+from dosis.core.models.shapes import ShapeOf, logistic
 
 CHUNK = 4000  # curves at a time: few enough for the cache, enough to forget what a call costs
-FIRST, SECOND, BRIEF, LAST = 8, 15, 5, 100  # steps of the first descent, of its rest, of each of several starts, of what remains
+FIRST, SECOND, BRIEF, LAST = (
+    8,
+    15,
+    5,
+    100,
+)  # steps of the first descent, of its rest, of each of several starts, of what remains
 LEFT = 0.03  # share of a chunk left to be gone on with together with those of the others
 POOR = 0.1  # share of the variation left unexplained from which a curve may have several minima
 STEEP = 4.0  # u between two neighboring places from which it may
@@ -39,6 +45,16 @@ def solve_sigmoids(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | 
         if hard.size:
             _anew(curves, hard, found, shape_of, powers)
     return found
+
+
+def solve_easily(curves: Curves) -> Ended | None:
+    """An ordinary single logistic curve by plain arithmetic; None where it needs more, or may have several minima."""
+    a, b = best(curves, coarse(curves, logistic, None))[:, 0].tolist()
+    pure, total = float(curves.pure[0]), float(curves.total[0])
+    end = descend_one(curves.t.tolist(), curves.y[:, 0].tolist(), curves.w[:, 0].tolist(), a, b, pure, total)
+    if end is None or 2 * end.half_sse > POOR * total or end.b * curves.closest > STEEP or abs(end.a) > FAR / 2 + end.b:
+        return None
+    return end
 
 
 def _chunks(count: int, size: int) -> Iterator[slice]:

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from dosis.core.fitting.sigmoids.curves import Curves
-from dosis.core.fitting.sigmoids.shapes import ShapeOf
 from dosis.core.models.model import Array
+from dosis.core.models.shapes import ShapeOf
 
 OUTSIDE = np.array([1.0, 3.0, 8.0, 20.0])  # of the way 1/b beyond the readings, for curves of which only an end is seen
+QUARTERS = np.array([0.0, 0.25, 0.5, 0.75, 1.0])
 WORSE, SLACK = 4.0, 0.02  # how much more than the best a start may leave unexplained, and of the whole
 
 
@@ -24,15 +25,15 @@ class Grid:
 
 def coarse(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None) -> Grid:
     """Few candidates: enough for a curve of which both plateaus and the middle are seen."""
-    gap = _gap(curves)
-    slopes = np.geomspace(1.2, max(2.5 / gap, 8.0), 5)
+    gap = curves.gap
+    slopes = 1.2 * (max(2.5 / gap, 8.0) / 1.2) ** QUARTERS
     middles = np.arange(-1.0 - gap / 2, 1.0 + gap, gap / 2)
     return _grid(curves, shape_of, slopes, np.broadcast_to(middles, (slopes.size, middles.size)), powers)
 
 
 def fine(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None) -> Grid:
     """Many candidates, out to the limits: steps between two readings, bare ends, almost straight lines."""
-    gap = _gap(curves)
+    gap = curves.gap
     slopes = np.concatenate(([0.05], np.geomspace(0.4, 20.0 / gap, 9), [60.0 / gap]))
     inside = curves.inside
     thirds = np.interp(np.arange(0, inside.size - 1 + 1e-9, 1 / 3), np.arange(inside.size), inside)
@@ -40,14 +41,7 @@ def fine(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None) -> G
     return _grid(curves, shape_of, slopes, middles, powers)
 
 
-def _gap(curves: Curves) -> float:
-    """Typical distance of the places, which span −1 to 1."""
-    return float(np.median(np.diff(curves.inside))) if curves.inside.size > 1 else 1.0
-
-
-def _grid(
-    curves: Curves, shape_of: ShapeOf, slopes: Array, middles: Array, powers: Sequence[float] | None
-) -> Grid:
+def _grid(curves: Curves, shape_of: ShapeOf, slopes: Array, middles: Array, powers: Sequence[float] | None) -> Grid:
     b = np.repeat(slopes, middles.shape[1])
     theta = np.stack((-b * middles.ravel(), b))
     if powers is not None:

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from dosis.core.fitting.sigmoids.curves import NOWHERE, Curves
-from dosis.core.fitting.sigmoids.shapes import Shape, ShapeOf
 from dosis.core.models.model import Array
+from dosis.core.models.shapes import Shape, ShapeOf
 
 
 @dataclass(slots=True)

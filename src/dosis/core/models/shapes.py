@@ -8,8 +8,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from dosis.core.models.model import Array, Flags
+Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 
 EDGE = 500.0  # |u| beyond which every shape is flat
 
@@ -84,3 +86,11 @@ def powered_logistic(u: Array, above: Flags, power: Array | None) -> Shape:
     if above.any():
         return Shape(np.where(above, np.expm1(logarithm), h), above.astype(float), first, second, powers)
     return Shape(h, 0.0, first, second, powers)
+
+
+SHAPES: dict[str, ShapeOf] = {
+    "logistic": logistic,
+    "weibull": weibull,
+    "gompertz": gompertz,
+    "powered": powered_logistic,
+}
