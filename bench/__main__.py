@@ -3,14 +3,14 @@
 import tempfile
 from pathlib import Path
 
-from bench.computing import curves, evaluation
+from bench.computing import evaluation, many_curves, one_curve
 from bench.figures import Figure, show
 from bench.pages import first_load, interaction, second_start
 
 
 def main() -> None:
     """Measure and print every figure."""
-    figures: list[Figure] = [evaluation(), *curves(), first_load()]
+    figures: list[Figure] = [evaluation(), one_curve(), *many_curves(), first_load()]
     with tempfile.TemporaryDirectory(prefix="dosis-bench-") as folder:
         home = Path(folder)
         figures.append(second_start(home))

@@ -1,6 +1,7 @@
 """Speed of the computation, as ratios against a general-purpose reference."""
 
 import time
+import warnings
 from collections.abc import Callable
 from statistics import median
 
@@ -8,6 +9,7 @@ import numpy as np
 from scipy.optimize import curve_fit
 from scipy.stats import linregress
 
+from bench.curves import logistic, made, mixed
 from bench.figures import Figure
 from dosis.core import fit, fit_many
 from dosis.intake.understand import understand
@@ -52,41 +54,60 @@ def evaluation() -> Figure:
     )  # fmt: skip
 
 
-def curves() -> list[Figure]:
-    """Four-parameter curves of 8 doses in triplicate: one at a time and 10,000 at once, against scipy's curve_fit.
+def one_curve() -> Figure:
+    """One four-parameter curve of 8 doses in triplicate with all its statistics, against default curve_fit."""
+    x, regular, theirs = _regular(np.repeat(np.geomspace(0.01, 100, 8), 3))
+    turn = iter(range(10**9))
 
-    curve_fit gets start values near the truth, on regular curves only; its loop is timed on some and scaled up.
-    """
-    rng = np.random.default_rng(4)
-    x = np.repeat(np.geomspace(0.01, 100, 8), 3)
-    midpoint, slope = np.exp(rng.uniform(-2, 2, MANY)), rng.uniform(0.8, 2.5, MANY)
-    y = 0.1 + 1.9 / (1 + (x / midpoint[:, None]) ** slope[:, None])
-    y += 0.05 * rng.standard_normal(y.shape)
+    def ours() -> object:
+        result = fit("logistic4", x, regular[next(turn) % len(regular)])
+        return result.parameters, result.r_squared, result.aicc, result.lack_of_fit, result.runs_test
 
-    def logistic(dose: np.ndarray, lower: float, upper: float, middle: float, steep: float) -> np.ndarray:
-        return lower + (upper - lower) / (1 + (dose / middle) ** steep)
+    one, reference = _interleaved(ours, theirs)
+    return Figure("one fit(logistic4) with statistics / one curve_fit", one / reference, "×", 1.5)
 
+
+def many_curves() -> list[Figure]:
+    """10,000 curves of all kinds at once, against a loop of default curve_fit on regular ones."""
+    triplicate, distinct = np.repeat(np.geomspace(0.01, 100, 8), 3), np.geomspace(0.01, 100, 24)
+    return [
+        _many("logistic4", triplicate, "8 doses × 3", 90),
+        _many("logistic4", distinct, "24 doses", 25),
+        _many("logistic5", triplicate, "8 doses × 3", 30),
+    ]
+
+
+def _many(model: str, x: np.ndarray, what: str, target: float) -> Figure:
+    y = mixed(MANY, x, np.random.default_rng(7))
+    x, _, theirs = _regular(x)
+    ours: list[float] = []
+    reference: list[float] = []
+    for _ in range(5):
+        start = time.process_time()
+        for _ in range(100):
+            theirs()
+        between = time.process_time()
+        fit_many(model, x, y)
+        reference.append((between - start) / 100)
+        ours.append((time.process_time() - between) / MANY)
+    ratio = median(r / o for r, o in zip(reference, ours, strict=True))
+    return Figure(
+        f"curve_fit loop / fit_many({model}), 10,000 mixed curves of {what}", ratio, "×", target, at_least=True,
+        note=f"({1e6 * median(ours):.1f} µs a curve; one curve_fit {1e6 * median(reference):.0f} µs)",
+    )  # fmt: skip
+
+
+def _regular(x: np.ndarray) -> tuple[np.ndarray, np.ndarray, Callable[[], object]]:
+    """x, regular curves on it, and a call that fits the next of them by curve_fit as it comes."""
+    regular = made("regular", 400, x, np.random.default_rng(4))
     turn = iter(range(10**9))
 
     def theirs() -> object:
-        i = next(turn) % MANY
-        return curve_fit(logistic, x, y[i], p0=[0.1, 2.0, midpoint[i], slope[i]])
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            return curve_fit(logistic, x, regular[next(turn) % len(regular)])
 
-    def ours() -> object:
-        result = fit("logistic4", x, y[next(turn) % MANY])
-        return result.parameters, result.r_squared, result.aicc, result.lack_of_fit
-
-    one, reference = _interleaved(ours, theirs)
-    start = time.process_time()
-    fit_many("logistic4", x, y)
-    many = time.process_time() - start
-    return [
-        Figure("one fit(logistic4) with statistics / one curve_fit", one / reference, "×", 1.5),
-        Figure(
-            "curve_fit loop / fit_many(logistic4), 10,000 curves", MANY * reference / many, "×", 90, at_least=True,
-            note=f"({1e6 * many / MANY:.0f} µs a curve)",
-        ),
-    ]  # fmt: skip
+    return x, regular, theirs
 
 
 def _interleaved(first: Callable[[], object], second: Callable[[], object]) -> tuple[float, float]:

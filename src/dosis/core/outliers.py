@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile, t_two_sided_p
-from dosis.core.models.model import Array
 
 # Two-sided critical values of Dixon's r10 at 95 %, n = 3 … 10 (Rorabacher 1991, Anal. Chem. 63, 139).
 DIXON_95 = {3: 0.970, 4: 0.829, 5: 0.710, 6: 0.625, 7: 0.568, 8: 0.526, 9: 0.493, 10: 0.466}

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from dosis.core.fitting.batch_descent import Batch, Flags, descend_all
+from dosis.core.arrays import Array, Flags
+from dosis.core.fitting.batch_descent import Batch, descend_all
 from dosis.core.fitting.batch_starts import best_starts
 from dosis.core.fitting.sigmoids import fit_sigmoids
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
-from dosis.core.models.model import Array
 from dosis.core.places import places
 
 STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima

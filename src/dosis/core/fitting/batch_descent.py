@@ -5,11 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from dosis.core.arrays import Array, Flags
 from dosis.core.fitting.levenberg import OFFSET, PERFECT, ROUNDING
 from dosis.core.fitting.scale import from_scale, to_scale
-from dosis.core.models.model import Array, Model
+from dosis.core.models.model import Model
 
-Flags = NDArray[np.bool_]
 Rows = NDArray[np.intp]
 
 MOST = 150

@@ -4,7 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from dosis.core.models.model import Array, Model
+from dosis.core.arrays import Array
+from dosis.core.models.model import Model
 
 
 def best_starts(model: Model, x: Array, y: Array, w: Array, count: int) -> list[Array]:

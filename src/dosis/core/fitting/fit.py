@@ -6,6 +6,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
+from dosis.core.arrays import Array
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
 from dosis.core.fitting.robust import reweight
@@ -14,7 +15,6 @@ from dosis.core.fitting.starts import starts
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model, model
-from dosis.core.models.model import Array
 from dosis.core.places import places
 
 Window = tuple[float | None, float | None]
@@ -127,7 +127,7 @@ def _once(
 def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, float] | None) -> Fit:
     at = places(x)
     levels, group = at.levels, at.group
-    weight = np.bincount(group, w)
+    weight: Array = np.bincount(group, w).astype(float)
     mean = np.bincount(group, w * y) / weight
     pure = np.array([(w * np.square(y - mean[group])).sum()])
     if start is None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 OFFSET = 1e-9  # relative offset (Bates & Watts 1988, 2.2.3) at which a fit counts as converged
 ROUNDING = 1e-6  # the same where rounding lets nothing better be reached

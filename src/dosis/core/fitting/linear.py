@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 
 @dataclass(frozen=True, slots=True)

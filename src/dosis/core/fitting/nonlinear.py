@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.fitting.levenberg import Minimum, descend
 from dosis.core.fitting.scale import SMALL, from_scale, to_scale
-from dosis.core.models.model import Array, Model
+from dosis.core.models.model import Model
 
 Bounds = Mapping[str, tuple[float | None, float | None]]
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 HUBER = 1.345  # 95 % efficiency at normal errors (Huber 1981)
 BISQUARE = 4.685  # the same (Beaton & Tukey 1974)

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 SMALL = 1e-280  # stands for zero where a logarithm is taken
 

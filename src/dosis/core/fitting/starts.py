@@ -4,7 +4,8 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from dosis.core.models.model import Array, Model
+from dosis.core.arrays import Array
+from dosis.core.models.model import Model
 
 FURTHER = 7  # starts kept beside the best
 

@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 WeightRule = Literal["none", "1/y", "1/y^2", "1/x", "1/x^2", "1/sd^2", "1/yhat^2"]
 

@@ -5,9 +5,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.roots import bisect, crossings
-from dosis.core.models.model import Array
 
 if TYPE_CHECKING:
     from dosis.core.inference.result import Fit

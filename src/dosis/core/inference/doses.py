@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.roots import bisect
-from dosis.core.models.model import Array
 
 if TYPE_CHECKING:
     from dosis.core.inference.result import Fit

@@ -7,8 +7,8 @@ from math import comb, sqrt
 import numpy as np
 from scipy import special
 
+from dosis.core.arrays import Array
 from dosis.core.distributions import f_upper_p
-from dosis.core.models.model import Array
 from dosis.core.places import Places
 
 

@@ -9,13 +9,14 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
+from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile, t_two_sided_p
 from dosis.core.inference import goodness
 from dosis.core.inference.curve_read_back import read_back_through
 from dosis.core.inference.doses import Dose, dose_at
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
 from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_standard_error, fieller
-from dosis.core.models.model import Array, Model
+from dosis.core.models.model import Model
 from dosis.core.places import Places, places
 
 

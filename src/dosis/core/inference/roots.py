@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 
 def bisect(function: Callable[[float], float], low: float, high: float) -> float:

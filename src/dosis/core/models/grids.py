@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 
 def positive(x: Array) -> Array:

@@ -7,8 +7,9 @@ from typing import Any
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.expressions import Expression, parse
-from dosis.core.models.shapes import EDGE, SHAPES, Array
+from dosis.core.models.shapes import EDGE, SHAPES
 
 Grid = Mapping[str, Array]
 

@@ -2,8 +2,9 @@
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.models.grids import within
-from dosis.core.models.model import Array, Grid, Model, Parameter
+from dosis.core.models.model import Grid, Model, Parameter
 
 GAUSSIAN = Model(
     id="gaussian",

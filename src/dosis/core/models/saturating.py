@@ -2,8 +2,9 @@
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.models.grids import positive_quantiles, spread
-from dosis.core.models.model import Array, Grid, Model, Parameter
+from dosis.core.models.model import Grid, Model, Parameter
 
 MAXIMUM = Parameter("maximum", "signal approached at high x", "y")
 HALF = Parameter("half", "x at half the maximum", "x", positive=True)

@@ -8,10 +8,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
+from dosis.core.arrays import Array, Flags
 
 EDGE = 500.0  # |u| beyond which every shape is flat
 

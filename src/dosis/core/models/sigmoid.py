@@ -6,8 +6,9 @@ from typing import Any
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.models.grids import spread, within
-from dosis.core.models.model import Array, Grid, Model, Parameter, Sigmoid, exchange
+from dosis.core.models.model import Grid, Model, Parameter, Sigmoid, exchange
 
 LOWER = Parameter("lower", "lower plateau", "y")
 UPPER = Parameter("upper", "upper plateau", "y")

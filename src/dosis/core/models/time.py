@@ -5,8 +5,9 @@ from typing import Any
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.models.grids import rates, within
-from dosis.core.models.model import Array, Grid, Model, Parameter, exchange
+from dosis.core.models.model import Grid, Model, Parameter, exchange
 
 START = Parameter("start", "value at the beginning", "y")
 AMPLITUDE = Parameter("amplitude", "rise from the start to the plateau", "y")

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from scipy import special
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 LinkName = Literal["probit", "logit", "cloglog"]
 

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import special
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from dosis.core.models.model import Array
+from dosis.core.arrays import Array
 
 NOWHERE = -1e6  # t of a zero dose: so far below that every shape is at its lower plateau
 
@@ -55,12 +55,12 @@ class Curves:
     @property
     def count(self) -> int:
         """Number of curves."""
-        return self.y.shape[1]
+        return int(self.y.shape[1])
 
     @property
     def shared(self) -> bool:
         """Whether all curves have the same weights."""
-        return self.w.shape[1] == 1
+        return bool(self.w.shape[1] == 1)
 
     def take(self, curves: Any) -> "Curves":
         """Some of the curves, as often as they are named."""
@@ -102,5 +102,7 @@ class Curves:
     def moments(self, values: Array, order: int) -> Array:
         """Σ w·values·t^k over the readings for k below `order`: (n, curves) -> (order, curves)."""
         if self.shared:
-            return self.weighted_powers[:order] @ values
-        return self.powers[:order] @ (self.w * values)
+            shared: Array = self.weighted_powers[:order] @ values
+            return shared
+        own: Array = self.powers[:order] @ (self.w * values)
+        return own

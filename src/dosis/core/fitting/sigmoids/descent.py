@@ -5,9 +5,9 @@ from typing import Any
 
 import numpy as np
 
+from dosis.core.arrays import Array, Flags, Rows
 from dosis.core.fitting.sigmoids.curves import Curves
-from dosis.core.fitting.sigmoids.state import State, look, principal, slopes, solve_shifted
-from dosis.core.models.model import Array, Flags
+from dosis.core.fitting.sigmoids.state import State, dot, look, lowest_and_largest, slopes, solve_shifted
 from dosis.core.models.shapes import ShapeOf
 
 NEAR = 0.1  # the same at which Gauss and Newton's step, safe from afar, gives way to Newton's
@@ -76,7 +76,7 @@ def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave:
     count = begun.theta.shape[1]
     end = begun.take(np.arange(count))
     rows, done, radius, last = np.arange(count), np.zeros(count, dtype=bool), np.full(count, np.inf), begun.promise
-    exact = (begun.promise <= NEAR * (begun.half_sse + 0.5 * curves.pure)) * 1.0
+    exact: Array = (begun.promise <= NEAR * (begun.half_sse + 0.5 * curves.pure)) * 1.0
     state = look(curves, begun.theta, shape_of)
     stretch, final = np.ones(count), state.theta
     for turn in range(most + 1):
@@ -127,7 +127,7 @@ def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Ar
     matrix = [[entry / scale for entry in row] for row in found.matrix]
     right = [-entry / scale for entry in found.gradient]
     solution, least = solve_shifted(matrix, right)
-    square = sum((s * s for s in solution), np.zeros(1))
+    square = dot(solution, solution)
     most = np.minimum(radius, 3.0 + 0.5 * np.abs(state.theta[1]))
     long = (least < 1e-9) | ~(square <= most * most)
     if long.any():
@@ -136,32 +136,30 @@ def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Ar
         inside = shortened(some, [e[at] for e in right], most[at])
         for i, part in enumerate(inside):
             solution[i][at] = part
-        square = sum((s * s for s in solution), np.zeros(1))
+        square = dot(solution, solution)
     k = len(solution)
     bent = sum((matrix[i][j] * solution[i] * solution[j] * (1.0 if i == j else 2.0) for i in range(k)
                 for j in range(i + 1)), np.zeros(1))  # fmt: skip
-    promise = scale * (sum((s * r for s, r in zip(solution, right, strict=True)), np.zeros(1)) - 0.5 * bent)
+    promise = scale * (dot(solution, right) - 0.5 * bent)
     return np.stack(solution), np.where(np.isfinite(promise), promise, 0.0), np.sqrt(square)
 
 
 def shortened(matrix: list[list[Array]], right: list[Array], radius: Array) -> list[Array]:
     """The step that promises most within a radius: (matrix + λ·I)·s = right (Moré & Sorensen 1983), λ by Newton."""
-    values, pulls, back = principal(matrix, right)
-    lowest, largest = values[0], np.maximum(np.abs(values[0]), np.abs(values[-1]))
+    lowest, largest = lowest_and_largest(matrix)
     shift = np.maximum(-lowest, 0.0) * (1 + 1e-6) + 1e-9 * largest + 1e-12
-    for turn in range(4):
-        parts = [p / (v + shift) for p, v in zip(pulls, values, strict=True)]
-        square = sum((s * s for s in parts), np.zeros(1))
-        length = np.sqrt(square)
-        if turn == 3:
-            break
-        against = sum((s * s / (v + shift) for s, v in zip(parts, values, strict=True)), np.zeros(1))
-        shift = shift + np.where(length > radius, (length / radius - 1) * square / np.maximum(against, 1e-300), 0.0)
-    factor = np.where(length > radius, radius / np.maximum(length, 1e-300), 1.0)
-    return back([s * factor for s in parts])
+    step, _ = solve_shifted(matrix, right, shift)
+    for _turn in range(2):
+        again, _ = solve_shifted(matrix, step, shift)
+        square, against = dot(step, step), dot(step, again)
+        excess = np.maximum(np.sqrt(square) / radius - 1, 0.0)
+        shift = shift + excess * square / np.maximum(against, 1e-300)
+        step, _ = solve_shifted(matrix, right, shift)
+    factor = np.minimum(radius / np.maximum(np.sqrt(dot(step, step)), 1e-300), 1.0)
+    return [s * factor for s in step]
 
 
-def _some(state: State, rows: Array) -> State:
+def _some(state: State, rows: Rows) -> State:
     return State(state.theta[:, rows], state.half_sse[rows], state.rise[rows], state.shape.at(rows),
                  state.centred[:, rows], state.size[rows], state.residual[:, rows])  # fmt: skip
 

@@ -5,17 +5,17 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from dosis.core.arrays import Array, Flags
 from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.descent import Descent, descend
 from dosis.core.fitting.sigmoids.solve import solve_easily, solve_sigmoids
 from dosis.core.fitting.sigmoids.state import State, look, unit_spread
-from dosis.core.models.model import Array, Flags, Sigmoid
-from dosis.core.models.shapes import SHAPES
+from dosis.core.models.model import Sigmoid
+from dosis.core.models.shapes import SHAPES, logistic
 
 if TYPE_CHECKING:
     from dosis.core.models.model import Model
 
-POWERS = (-2.0, 0.0, 1.5, 5.0)  # starts of ln g
 MOST = 200  # steps from start values that were given
 
 
@@ -47,11 +47,16 @@ def fit_sigmoids(
     if start is not None:
         return _from(model, curves, np.broadcast_to(start, (curves.count, len(model.names))))
     with np.errstate(all="ignore"):
-        rising = _result(model, curves, solve_sigmoids(curves, SHAPES[form.shape], _powers(form)), 1.0)
+        begin = mirror = None
+        if form.power:
+            # The best curve without a power; turned round it is the same with a changed in sign.
+            a, b = solve_sigmoids(curves, logistic).theta
+            begin, mirror = np.stack((a, b, np.zeros_like(a))), np.stack((-a, b, np.zeros_like(a)))
+        rising = _result(model, curves, solve_sigmoids(curves, SHAPES[form.shape], begin), 1.0)
         if form.symmetric:
             return rising
         side = curves.mirrored()
-        falling = _result(model, side, solve_sigmoids(side, SHAPES[form.shape], _powers(form)), -1.0)
+        falling = _result(model, side, solve_sigmoids(side, SHAPES[form.shape], mirror), -1.0)
     return _better(falling, rising)
 
 
@@ -67,17 +72,13 @@ def sigmoid_values(model: "Model", levels: Array, y: Array, w: Array, pure: Arra
             lower = easy.lower * curves.unit + curves.mean
             named = _named(model, curves, lower, easy.rise * curves.unit, easy.a, easy.b)
             return np.array([float(np.ravel(named[name])[0]) for name in model.names]), True
-        end = solve_sigmoids(curves, SHAPES[form.shape], None)
-        return _values(model, curves, end, look(curves, end.theta, SHAPES[form.shape]), 1.0)[0], bool(end.converged[0])
+        end = solve_sigmoids(curves, logistic)
+        return _values(model, curves, end, look(curves, end.theta, logistic), 1.0)[0], bool(end.converged[0])
 
 
 def _form(model: "Model") -> Sigmoid:
     assert model.sigmoid is not None
     return model.sigmoid
-
-
-def _powers(form: Sigmoid) -> tuple[float, ...] | None:
-    return POWERS if form.power else None
 
 
 def _curves(model: "Model", levels: Array, y: Array, w: Array, pure: Array) -> Curves:

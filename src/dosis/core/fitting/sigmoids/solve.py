@@ -4,11 +4,11 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from dosis.core.arrays import Array, Flags, Rows
 from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.descent import FAR, Descent, descend, leap
 from dosis.core.fitting.sigmoids.single import Ended, descend_one
 from dosis.core.fitting.sigmoids.starts import best, coarse, fine, peaks
-from dosis.core.models.model import Array, Flags
 from dosis.core.models.shapes import ShapeOf, logistic
 
 CHUNK = 4000  # curves at a time: few enough for the cache, enough to forget what a call costs
@@ -22,34 +22,37 @@ LEFT = 0.03  # share of a chunk left to be gone on with together with those of t
 POOR = 0.1  # share of the variation left unexplained from which a curve may have several minima
 STEEP = 4.0  # u between two neighboring places from which it may
 SEVERAL = 3  # starts
+POWERS = (-2.0, 1.5, 5.0)  # ln g of those starts, where the shape has a power
 REACH = 4.0  # promised falls within which a start may still become the best
 
 
-def solve_sigmoids(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None = None) -> Descent:
-    """The best sigmoid of every curve, θ and whether at a minimum; `powers` are starts of ln g where the shape has it.
+def solve_sigmoids(curves: Curves, shape_of: ShapeOf, start: Array | None = None) -> Descent:
+    """The best sigmoid of every curve, θ and whether at a minimum.
 
-    A curve whose first descent ends poorly, steeply, beyond its readings or not at all may have several minima. It
-    is begun anew from the peaks of a fine grid; starts that cannot win any more are given up.
+    A curve whose first descent, from the best of a coarse grid or from `start`, ends poorly, steeply or not at all
+    may have several minima. It is begun anew from the peaks of a fine grid; starts that cannot win are given up.
+    A `start` (3, curves) says that the shape has a power.
     """
     with np.errstate(all="ignore"):
-        grid = coarse(curves, shape_of, powers)
-        found = Descent.start(np.zeros((len(grid.theta), curves.count)))
+        found = Descent.start(np.zeros((2, curves.count)) if start is None else start)
+        grid = coarse(curves, shape_of) if start is None else None
         for span in _chunks(curves.count, CHUNK):
             part = curves.take(span)
-            found.put(span, descend(part, Descent.start(best(part, grid)), shape_of, FIRST, LEFT))
+            begun = found.take(span) if grid is None else Descent.start(best(part, grid))
+            found.put(span, descend(part, begun, shape_of, FIRST, LEFT))
         slow = np.flatnonzero(~found.converged)
         if slow.size:
             found.put(slow, leap(curves.take(slow), found.take(slow), shape_of))
             _go_on(curves, np.arange(curves.count), found, slow, shape_of, SECOND)
         hard = np.flatnonzero(_hard(curves, found))
         if hard.size:
-            _anew(curves, hard, found, shape_of, powers)
+            _anew(curves, hard, found, shape_of, POWERS if start is not None else None)
     return found
 
 
 def solve_easily(curves: Curves) -> Ended | None:
     """An ordinary single logistic curve by plain arithmetic; None where it needs more, or may have several minima."""
-    a, b = best(curves, coarse(curves, logistic, None))[:, 0].tolist()
+    a, b = best(curves, coarse(curves, logistic))[:, 0].tolist()
     pure, total = float(curves.pure[0]), float(curves.total[0])
     end = descend_one(curves.t.tolist(), curves.y[:, 0].tolist(), curves.w[:, 0].tolist(), a, b, pure, total)
     if end is None or 2 * end.half_sse > POOR * total or end.b * curves.closest > STEEP or abs(end.a) > FAR / 2 + end.b:
@@ -63,10 +66,11 @@ def _chunks(count: int, size: int) -> Iterator[slice]:
 
 def _hard(curves: Curves, found: Descent) -> Flags:
     poor = 2 * found.half_sse > POOR * curves.total
-    return ~found.converged | poor | (np.abs(found.theta[1]) * curves.closest > STEEP)
+    hard: Flags = ~found.converged | poor | (np.abs(found.theta[1]) * curves.closest > STEEP)
+    return hard
 
 
-def _anew(curves: Curves, hard: Array, found: Descent, shape_of: ShapeOf, powers: Sequence[float] | None) -> None:
+def _anew(curves: Curves, hard: Rows, found: Descent, shape_of: ShapeOf, powers: Sequence[float] | None) -> None:
     grid = fine(curves, shape_of, powers)
     which, starts = [], []
     for span in _chunks(hard.size, CHUNK // 4):
@@ -92,7 +96,7 @@ def _anew(curves: Curves, hard: Array, found: Descent, shape_of: ShapeOf, powers
     found.put(curve[win], tries.take(win))
 
 
-def _go_on(curves: Curves, curve: Array, tries: Descent, rows: Array, shape_of: ShapeOf, most: int) -> None:
+def _go_on(curves: Curves, curve: Rows, tries: Descent, rows: Rows, shape_of: ShapeOf, most: int) -> None:
     for span in _chunks(rows.size, CHUNK):
         some = rows[span]
         tries.put(some, descend(curves.take(curve[some]), tries.take(some), shape_of, most))

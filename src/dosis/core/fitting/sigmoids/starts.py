@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dosis.core.arrays import Array, Rows
 from dosis.core.fitting.sigmoids.curves import Curves
-from dosis.core.models.model import Array
 from dosis.core.models.shapes import ShapeOf
 
 OUTSIDE = np.array([1.0, 3.0, 8.0, 20.0])  # of the way 1/b beyond the readings, for curves of which only an end is seen
@@ -23,12 +23,12 @@ class Grid:
     axes: tuple[int, int, int]
 
 
-def coarse(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None) -> Grid:
+def coarse(curves: Curves, shape_of: ShapeOf) -> Grid:
     """Few candidates: enough for a curve of which both plateaus and the middle are seen."""
     gap = curves.gap
     slopes = 1.2 * (max(2.5 / gap, 8.0) / 1.2) ** QUARTERS
     middles = np.arange(-1.0 - gap / 2, 1.0 + gap, gap / 2)
-    return _grid(curves, shape_of, slopes, np.broadcast_to(middles, (slopes.size, middles.size)), powers)
+    return _grid(curves, shape_of, slopes, np.broadcast_to(middles, (slopes.size, middles.size)), None)
 
 
 def fine(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None) -> Grid:
@@ -60,7 +60,7 @@ def rank(curves: Curves, grid: Grid) -> Array:
         centred = h - (h @ w / w.sum())[:, None]
         size = (centred * centred) @ w
         unit = centred * (w / np.sqrt(np.maximum(size, 1e-12 * size.max()))[:, None])
-        explained = curves.y.T @ unit.T
+        explained: Array = curves.y.T @ unit.T
         np.multiply(explained, explained, out=explained)
         return explained
     w = curves.w.T
@@ -76,7 +76,7 @@ def best(curves: Curves, grid: Grid) -> Array:
     return grid.theta[:, rank(curves, grid).argmax(axis=1)]
 
 
-def peaks(curves: Curves, grid: Grid, most: int) -> tuple[Array, Array]:
+def peaks(curves: Curves, grid: Grid, most: int) -> tuple[Rows, Array]:
     """The best candidates that beat their neighbors on the grid: which curve (jobs,), and θ (k, jobs)."""
     explained = rank(curves, grid)
     field = explained.reshape(-1, *grid.axes)

@@ -1,12 +1,11 @@
 """Where many sigmoids stand: plateaus solved for, sum of squares, gradient and exact Hessian in the rest."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.fitting.sigmoids.curves import NOWHERE, Curves
-from dosis.core.models.model import Array
 from dosis.core.models.shapes import Shape, ShapeOf
 
 
@@ -136,7 +135,7 @@ def solve_shifted(
     k = len(right)
     low: list[list[Array]] = []
     pivots: list[Array] = []
-    least = np.inf
+    least: Array = np.full(1, np.inf)
     for i in range(k):
         row: list[Array] = []
         for j in range(i):
@@ -164,34 +163,19 @@ def solve_shifted(
     return x, np.asarray(least)
 
 
-def principal(
-    matrix: list[list[Array]], right: list[Array]
-) -> tuple[list[Array], list[Array], Callable[[list[Array]], list[Array]]]:
-    """Eigenvalues in rising order, `right` along the eigenvectors, and the way back; 2×2 in closed form."""
-    if len(right) == 2:
+def lowest_and_largest(matrix: list[list[Array]]) -> tuple[Array, Array]:
+    """Lowest eigenvalue, and the largest in size, of symmetric 2×2 or 3×3 matrices in closed form."""
+    if len(matrix) == 2:
         (p,), (r, q) = matrix
-        half, middle = (q - p) / 2, (p + q) / 2
-        reach = np.sqrt(half * half + r * r)
-        # The eigenvector of the larger eigenvalue, from whichever column keeps its digits.
-        x = np.where(half > 0, r, reach - half)
-        y = np.where(half > 0, reach + half, r)
-        size = np.sqrt(x * x + y * y)
-        x, y = np.where(size > 0, x / size, 1.0), np.where(size > 0, y / size, 0.0)
-        a, b = right
-        return (
-            [middle - reach, middle + reach],
-            [y * a - x * b, x * a + y * b],
-            lambda parts: [y * parts[0] + x * parts[1], y * parts[1] - x * parts[0]],
-        )
-    k = len(right)
-    dense = np.empty((right[0].size, k, k))
-    for i in range(k):
-        for j in range(i + 1):
-            dense[:, i, j] = dense[:, j, i] = matrix[i][j]
-    dense[~np.isfinite(dense).all(axis=(1, 2))] = 0.0
-    values, vectors = np.linalg.eigh(dense)
-    pulls = np.einsum("cij,ic->jc", vectors, np.stack(right))
-    return list(values.T), list(pulls), lambda parts: list(np.einsum("cij,jc->ic", vectors, np.stack(parts)))
+        reach, middle = np.hypot((q - p) / 2, r), (p + q) / 2
+        return middle - reach, np.abs(middle) + reach
+    (p,), (d, q), (e, f, r) = matrix
+    middle = (p + q + r) / 3
+    a, b, c = p - middle, q - middle, r - middle
+    size = np.sqrt((a * a + b * b + c * c + 2 * (d * d + e * e + f * f)) / 6)
+    determinant = a * (b * c - f * f) - d * (d * c - f * e) + e * (d * f - b * e)
+    angle = np.arccos(np.clip(determinant / np.maximum(2 * size**3, 1e-300), -1.0, 1.0)) / 3
+    return middle + 2 * size * np.cos(angle + 2 * np.pi / 3), np.abs(middle) + 2 * size
 
 
 def inverse(matrix: list[list[Array]], diagonal: list[Array]) -> list[list[Array]]:
@@ -207,6 +191,14 @@ def inverse(matrix: list[list[Array]], diagonal: list[Array]) -> list[list[Array
     held = np.minimum.reduce([matrix[i][i] / np.maximum(diagonal[i], 1e-300) for i in range(k)])
     good = (least > 1e-13) & (held > 1e-13)
     return [[np.where(good, columns[j][i], np.nan) for j in range(k)] for i in range(k)]
+
+
+def dot(one: list[Array], other: list[Array]) -> Array:
+    """Scalar product for every curve."""
+    total = one[0] * other[0]
+    for a, b in zip(one[1:], other[1:], strict=True):
+        total = total + a * b
+    return total
 
 
 def quadratic(matrix: list[list[Array]], vector: list[Array]) -> Array:
