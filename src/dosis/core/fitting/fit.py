@@ -1,24 +1,45 @@
-"""`fit`: one curve model to one set of readings."""
+"""`fit`: a curve model to one set of readings, or to several series at once."""
 
-from collections.abc import Mapping
-from typing import Any, Literal
+from collections.abc import Hashable, Mapping, Sequence
+from typing import Literal, overload
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from dosis.core.arrays import Array
+from dosis.core.arrays import Array, Rows
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
+from dosis.core.fitting.readings import Readings, Window, enough, known, readings
 from dosis.core.fitting.robust import reweight
+from dosis.core.fitting.shared import fit_shared
 from dosis.core.fitting.sigmoids import fit_sigmoids, sigmoid_values
 from dosis.core.fitting.starts import starts
-from dosis.core.fitting.weights import WeightRule, resolve_weights
+from dosis.core.fitting.weights import WeightRule
+from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model, model
 from dosis.core.places import places
 
-Window = tuple[float | None, float | None]
 MOST_PASSES = 60  # of re-weighting
+Robust = Literal["huber", "bisquare"]
+
+
+@overload
+def fit(
+    curve: str | Model, x: ArrayLike, y: ArrayLike, *, weights: WeightRule | ArrayLike | None = ...,
+    sd: ArrayLike | None = ..., series: None = ..., share: Sequence[str] = ...,
+    fixed: Mapping[str, float] | None = ..., bounds: Bounds | None = ..., start: Mapping[str, float] | None = ...,
+    robust: Robust | None = ..., window: Window | None = ..., leave_out: tuple[int, int] = ..., means: bool = ...,
+) -> Fit: ...  # fmt: skip
+
+
+@overload
+def fit(
+    curve: str | Model, x: ArrayLike, y: ArrayLike, *, series: Sequence[Hashable], share: Sequence[str] = ...,
+    weights: WeightRule | ArrayLike | None = ..., sd: ArrayLike | None = ...,
+    fixed: Mapping[str, float] | None = ..., start: Mapping[str, float] | None = ..., window: Window | None = ...,
+    leave_out: tuple[int, int] = ..., means: bool = ...,
+) -> SharedFit: ...  # fmt: skip
 
 
 def fit(
@@ -28,12 +49,16 @@ def fit(
     *,
     weights: WeightRule | ArrayLike | None = None,
     sd: ArrayLike | None = None,
+    series: Sequence[Hashable] | None = None,
+    share: Sequence[str] = (),
     fixed: Mapping[str, float] | None = None,
     bounds: Bounds | None = None,
     start: Mapping[str, float] | None = None,
-    robust: Literal["huber", "bisquare"] | None = None,
+    robust: Robust | None = None,
     window: Window | None = None,
-) -> Fit:
+    leave_out: tuple[int, int] = (0, 0),
+    means: bool = False,
+) -> Fit | SharedFit:
     """Fit a curve model by (weighted) least squares.
 
     Parameters
@@ -43,16 +68,20 @@ def fit(
     weights : a rule ("1/y^2", "1/x", "1/sd^2", "1/yhat^2" …), an array of n positive weights, or None for equal ones.
         The signal in "1/y" and "1/y^2" is the measured one, in "1/yhat^2" the fitted one, re-weighted until it stays.
     sd : standard deviation of every reading, for weights "1/sd^2".
+    series : a label for each reading; all series are then fitted at once, with one spread.
+    share : the parameters all series have in common; the others are each series' own.
     fixed : parameters held at a value.
     bounds : (lowest, highest) of a parameter, None for open.
     start : start values; needed for an own equation, otherwise found from the data.
     robust : down-weight readings far from the curve, by Huber's or Tukey's bisquare function.
     window : (lowest x, highest x) taken into the fit, both ends included; None leaves an end open.
+    leave_out : how many different x are left out at the low and at the high end.
+    means : fit to the mean at each x, weighted by its readings, instead of to the readings.
 
     Returns
     -------
-    Fit : parameters with standard errors, goodness of fit, prediction and read-back. A fit that does not converge is
-        a result whose `converged` is False and whose `message` says so.
+    Fit : parameters with standard errors, goodness of fit, prediction and read-back; SharedFit for several series. A
+        fit that does not converge is a result whose `converged` is False and whose `message` says so.
 
     Raises
     ------
@@ -62,30 +91,43 @@ def fit(
 
     Notes
     -----
-    Linear models are solved by QR (Golub & Van Loan, Matrix Computations, 5.3), never by the normal equations; others
-    by Levenberg–Marquardt with exact derivatives from several starts.
+    Linear models are solved by QR (Golub & Van Loan, Matrix Computations, 5.3), never by the normal equations;
+    sigmoids between free plateaus by Newton's method with the plateaus eliminated, others by Levenberg–Marquardt with
+    exact derivatives, both from several starts.
     """
     chosen = curve if isinstance(curve, Model) else model(curve)
     held, limits = dict(fixed or {}), dict(bounds or {})
-    _known(chosen, held, limits, start or {})
-    xs, ys = _readings(x, "x"), _readings(y, "y")
-    sds = None if sd is None else _readings(sd, "sd")
-    if xs.shape != ys.shape or (sds is not None and sds.shape != ys.shape):
-        raise ValueError(f"x has {xs.size} numbers and y has {ys.size}; they must be equally long, and so must sd.")
-    inside = _inside(xs, window)
-    rule: Any = weights
-    if weights is not None and not isinstance(weights, str):
-        rule = np.asarray(weights, dtype=float)
-        rule = rule[inside] if rule.shape == xs.shape else rule
-    xs, ys, sds = xs[inside], ys[inside], None if sds is None else sds[inside]
-    _enough(chosen, xs, len(chosen.names) - len(held))
-    by_fit = isinstance(rule, str) and rule == "1/yhat^2"
+    known(chosen, held, limits, start or {}, dict.fromkeys(share))
+    data = readings(x, y, weights, sd, series=series, window=window, leave_out=leave_out)
+    if means:
+        data = data.means()
+    if series is not None:
+        return _together(chosen, data, share, held, start, refused=bool(limits or robust))
+    if share:
+        raise ValueError("Parameters can be shared over series only; give series=, a label for each reading.")
+    enough(chosen, data.x, len(chosen.names) - len(held))
+    by_fit = data.rule == "1/yhat^2"
     with np.errstate(all="ignore"):
-        w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
-        result = _once(chosen, xs, ys, w, held, limits, start)
+        result = _once(chosen, data.x, data.y, data.w, held, limits, start)
         if by_fit or robust:
-            result = _repeatedly(result, w, held, limits, by_fit=by_fit, robust=robust)
-    return result.but(weighting=rule if isinstance(rule, str) else "none" if weights is None else "given")
+            result = _repeatedly(result, data.w, held, limits, by_fit=by_fit, robust=robust)
+    return result.but(weighting=data.rule)
+
+
+def _together(
+    chosen: Model, data: Readings, share: Sequence[str], fixed: dict[str, float], start: Mapping[str, float] | None,
+    *, refused: bool,
+) -> SharedFit:  # fmt: skip
+    if refused or data.rule == "1/yhat^2":
+        raise ValueError("Bounds, robust fitting and weights 1/ŷ² are not available for several series at once.")
+
+    def alone(rows: Rows) -> Fit:
+        some = data.take(rows)
+        enough(chosen, some.x, len(chosen.names) - len(fixed))
+        with np.errstate(all="ignore"):
+            return _once(chosen, some.x, some.y, some.w, fixed, {}, start)
+
+    return fit_shared(chosen, data.x, data.y, data.w, data.series or (), share, fixed, alone, data.rule)
 
 
 def _once(
@@ -177,42 +219,3 @@ def _repeatedly(
         if moved.all():
             return result
     return result.but(converged=False, message=f"The weights still move after {MOST_PASSES} passes.")
-
-
-def _known(chosen: Model, *named: Mapping[str, object]) -> None:
-    for name in (name for each in named for name in each):
-        if name not in chosen.names:
-            raise ValueError(f"{chosen.name} has no parameter “{name}”; it has {', '.join(chosen.names)}.")
-
-
-def _enough(chosen: Model, x: Array, need: int) -> None:
-    if x.size < need:
-        raise ValueError(f"{chosen.name} needs at least {need} readings; there {_are(x.size)}.")
-    levels = places(x).levels.size
-    if levels < need:
-        raise ValueError(f"{chosen.name} needs at least {need} different x; there {_are(levels)} (x = {x[0]:g}).")
-    if chosen.positive_x and (x < 0).any():
-        raise ValueError(f"{chosen.name} takes a dose, which cannot be below zero; here is x = {x.min():g}.")
-
-
-def _readings(values: ArrayLike, name: str) -> Array:
-    array = np.atleast_1d(np.asarray(values, dtype=float))
-    if array.ndim != 1:
-        raise ValueError(f"{name} has {array.ndim} dimensions; it must be a plain list of numbers.")
-    finite = np.isfinite(array)
-    if not finite.all():
-        first = int(np.flatnonzero(~finite)[0]) + 1
-        raise ValueError(
-            f"{int((~finite).sum())} of {array.size} numbers in {name} are missing or infinite (first at "
-            f"position {first}); leave those readings out."
-        )
-    return array
-
-
-def _inside(x: Array, window: Window | None) -> Any:
-    low, high = window or (None, None)
-    return (x >= (-np.inf if low is None else low)) & (x <= (np.inf if high is None else high))
-
-
-def _are(count: int) -> str:
-    return "is 1" if count == 1 else f"are {count}" if count else "are none"

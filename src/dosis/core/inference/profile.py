@@ -1,14 +1,19 @@
 """Profile-likelihood and bootstrap intervals of a parameter: what a curved problem needs beyond ± t standard errors."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.fitting.nonlinear import Problem
 from dosis.core.inference.roots import bisect
 
 if TYPE_CHECKING:
-    from dosis.core.inference.result import Fit
+    from dosis.core.inference.joint import SharedFit
+    from dosis.core.inference.result import Fit, ParameterEstimate
+
+Refit = Callable[[float, Array], tuple[Array, float] | None]
 
 FURTHEST = 40.0  # standard errors beyond which a side of the interval counts as open
 DRAWS = 999
@@ -16,40 +21,57 @@ SEED = 20260101
 
 
 def profile_interval(fit: "Fit", name: str, level: float) -> tuple[float | None, float | None]:
-    """All values of a parameter at which the best fit of the others is within F of the best fit of all.
+    """All values of a parameter at which the best fit of the others is within F of the best fit of all."""
+    place = fit.model.names.index(name)
+    held = {other: fit.named[other] for other in fit.fixed}
 
-    (SSE(value) − SSE)/s² ≤ t² (Bates & Watts 1988, 6.1). A side that does not close within 40 standard errors is
-    None: the data set no limit there.
+    def refit(value: float, start: Array) -> tuple[Array, float] | None:
+        problem = Problem(fit.model, fit.x, fit.y, fit.weights, {**held, name: value}, {})
+        if not problem.free:
+            residuals = fit.y - fit.model.value(fit.x, start)
+            return start, float((fit.weights * residuals**2).sum())
+        found = problem.solve([start, fit.values], thorough=False)
+        return None if found is None else (found[0], found[1].sse)
+
+    return profiled(fit, fit.parameters[name], fit.values, refit, level, place)
+
+
+def profiled(
+    fit: "Fit | SharedFit", parameter: "ParameterEstimate", values: Array, refit: Refit, level: float,
+    place: int | None = None,
+) -> tuple[float | None, float | None]:  # fmt: skip
+    """Both ends of {value : (SSE(value) − SSE)/s² ≤ t²} (Bates & Watts 1988, 6.1).
+
+    A side that does not close within 40 standard errors is None: the data set no limit there.
+
+    Parameters
+    ----------
+    refit : (value, start) -> parameters and Σ w·r² of the best fit with the parameter held at the value.
+    place : where the parameter is among `values`, to begin from the value itself.
     """
-    parameter = fit.parameters[name]
     if parameter.standard_error is None or fit.rmse is None or not parameter.standard_error:
         return None, None
-    place = fit.model.names.index(name)
-    logarithmic = fit.model.parameters[place].positive
-    held = {other: fit.named[other] for other in fit.fixed}
+    logarithmic = parameter.positive
     centre = float(np.log(parameter.estimate)) if logarithmic else parameter.estimate
     step = parameter.standard_error / (parameter.estimate if logarithmic else 1.0)
     limit = fit.rmse**2 * fit.t(level) ** 2
-    last = fit.values
+    last = values
 
     def excess(at: float) -> float:
         nonlocal last
         value = float(np.exp(at)) if logarithmic else at
-        problem = Problem(fit.model, fit.x, fit.y, fit.weights, {**held, name: value}, {})
-        if not problem.free:
-            sse = float((fit.weights * (fit.y - fit.model.value(fit.x, np.array([value]))) ** 2).sum())
-            return sse - fit.sse - limit
         start = last.copy()
-        start[place] = value
-        found = problem.solve([start, fit.values], thorough=False)
+        if place is not None:
+            start[place] = value
+        found = refit(value, start)
         if found is None:
             return np.inf
         last = found[0]
-        return found[1].sse - fit.sse - limit
+        return found[1] - fit.sse - limit
 
     def end(direction: float) -> float | None:
         nonlocal last
-        last, near = fit.values, 0.0
+        last, near = values, 0.0
         far = fit.t(level)
         while far <= FURTHEST:
             if excess(centre + direction * far * step) > 0:

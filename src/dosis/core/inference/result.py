@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -12,12 +12,16 @@ from numpy.typing import ArrayLike
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile, t_two_sided_p
 from dosis.core.inference import goodness
+from dosis.core.inference.criteria import aicc, bic
 from dosis.core.inference.curve_read_back import read_back_through
 from dosis.core.inference.doses import Dose, dose_at
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
 from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_standard_error, fieller
 from dosis.core.models.model import Model
 from dosis.core.places import Places, places
+
+if TYPE_CHECKING:
+    from dosis.core.inference.joint import SharedFit
 
 
 @dataclass(frozen=True)
@@ -31,7 +35,7 @@ class ParameterEstimate:
     standard_error: float | None
     degrees_of_freedom: int
     positive: bool
-    fit: "Fit" = field(repr=False, compare=False)
+    fit: "Fit | SharedFit" = field(repr=False, compare=False)
 
     def interval(
         self, level: float = 0.95, method: Literal["wald", "profile", "bootstrap"] = "wald"
@@ -50,9 +54,9 @@ class ParameterEstimate:
         if self.standard_error is None:
             return None
         if method == "profile":
-            return profile_interval(self.fit, self.name, level)
+            return self.fit.profile(self.name, level)
         if method == "bootstrap":
-            return bootstrap_interval(self.fit, self.name, level)
+            return self.fit.bootstrap(self.name, level)
         half = self.fit.t(level) * self.standard_error
         if self.positive:
             factor = math.exp(min(half / self.estimate, 700.0))
@@ -67,11 +71,34 @@ class ParameterEstimate:
         return t_two_sided_p(self.estimate / self.standard_error, self.degrees_of_freedom)
 
 
+@dataclass(frozen=True, slots=True)
+class Pool:
+    """The spread of a curve fitted together with others: Σ w·r² and degrees of freedom of all."""
+
+    sse: float
+    degrees_of_freedom: int
+
+
+def unit_covariance(design: Array) -> Array:
+    """(JᵀJ)⁻¹ of a weighted Jacobian (n, p), by QR with scaled columns; infinite where a parameter is lost."""
+    scale = np.sqrt((design * design).sum(axis=0))
+    safe = np.where((scale > 0) & np.isfinite(scale), scale, 1.0)
+    _, r = np.linalg.qr(design / safe)
+    diagonal = np.abs(np.diag(r))
+    p = design.shape[1]
+    if r.shape[0] < p or diagonal.min(initial=np.inf) <= 1e-13 * diagonal.max(initial=0.0):
+        return np.full((p, p), np.inf)
+    inverse = np.linalg.solve(r, np.eye(p)) / safe[:, None]
+    covariance: Array = inverse @ inverse.T
+    return covariance
+
+
 @dataclass(frozen=True)
 class Fit:
     """A fitted curve. Arrays have one entry for each reading in the window, in the order given.
 
-    sse = Σ w·(y − ŷ)²; `values` are all parameters in the model's order, `unscaled_covariance` is over those that are
+    sse = Σ w·(y − ŷ)²; `pool` is the spread it shares with others in a simultaneous fit.
+    `values` are all parameters in the model's order, `unscaled_covariance` is over those that are
     not fixed.
     """
 
@@ -87,6 +114,7 @@ class Fit:
     unscaled_covariance: Array
     converged: bool
     message: str
+    pool: Pool | None = None
 
     @classmethod
     def of(
@@ -97,16 +125,7 @@ class Fit:
         value, jacobian = model.value_and_derivative(x, values)
         residuals = y - value
         free = [i for i, name in enumerate(model.names) if name not in fixed]
-        design = np.sqrt(w)[:, None] * jacobian[:, free]
-        scale = np.sqrt((design * design).sum(axis=0))
-        safe = np.where((scale > 0) & np.isfinite(scale), scale, 1.0)
-        _, r = np.linalg.qr(design / safe)
-        diagonal = np.abs(np.diag(r))
-        if r.shape[0] < len(free) or diagonal.min(initial=np.inf) <= 1e-13 * diagonal.max(initial=0.0):
-            covariance = np.full((len(free), len(free)), np.inf)
-        else:
-            inverse = np.linalg.solve(r, np.eye(len(free))) / safe[:, None]
-            covariance = inverse @ inverse.T
+        covariance = unit_covariance(np.sqrt(w)[:, None] * jacobian[:, free])
         return cls(
             model=model, x=x, y=y, weights=w, weighting="none", values=values, fixed=fixed, residuals=residuals,
             sse=float((w * residuals**2).sum()), unscaled_covariance=covariance, converged=converged, message=message,
@@ -133,13 +152,14 @@ class Fit:
 
     @property
     def degrees_of_freedom(self) -> int:
-        """Readings minus fitted parameters."""
-        return self.n - self.free
+        """Readings minus fitted parameters; those of all series in a simultaneous fit."""
+        return self.pool.degrees_of_freedom if self.pool else self.n - self.free
 
     @property
     def rmse(self) -> float | None:
         """√(SSE/df), in the unit of y for equal weights; None without degrees of freedom."""
-        return math.sqrt(self.sse / self.degrees_of_freedom) if self.degrees_of_freedom > 0 else None
+        df = self.degrees_of_freedom
+        return math.sqrt((self.pool.sse if self.pool else self.sse) / df) if df > 0 else None
 
     @cached_property
     def covariance(self) -> Array | None:
@@ -193,27 +213,14 @@ class Fit:
         return 1 - (1 - self.r_squared) * (self.n - self.model.intercept) / self.degrees_of_freedom
 
     @property
-    def _minus_two_log_likelihood(self) -> float | None:
-        # Without the constant n·(1 + ln 2π); the weights' term makes different weightings comparable.
-        return self.n * math.log(self.sse / self.n) - float(np.log(self.weights).sum()) if self.sse > 0 else None
-
-    @property
     def aicc(self) -> float | None:
-        """n·ln(SSE/n) − Σ ln w + 2k + 2k(k + 1)/(n − k − 1), k = parameters + 1 (Burnham & Anderson 2002, 2.4).
-
-        None for a perfect fit, or when n ≤ k + 1.
-        """
-        k = self.free + 1
-        likelihood = self._minus_two_log_likelihood
-        if likelihood is None or self.n <= k + 1:
-            return None
-        return likelihood + 2 * k + 2 * k * (k + 1) / (self.n - k - 1)
+        """Akaike's criterion, corrected; see `criteria.aicc`."""
+        return aicc(self.sse, self.weights, self.free)
 
     @property
     def bic(self) -> float | None:
-        """n·ln(SSE/n) − Σ ln w + k·ln n, k = parameters + 1 (Schwarz 1978); None for a perfect fit."""
-        likelihood = self._minus_two_log_likelihood
-        return None if likelihood is None else likelihood + (self.free + 1) * math.log(self.n)
+        """Schwarz's criterion; see `criteria.bic`."""
+        return bic(self.sse, self.weights, self.free)
 
     @cached_property
     def places(self) -> Places:
@@ -332,6 +339,14 @@ class Fit:
     def dose_at(self, effect: float, of: Literal["span", "response"] = "span", level: float = 0.95) -> Dose:
         """The dose with that share of the span, or that response, with interval and flag; see `doses.dose_at`."""
         return dose_at(self, effect, of, level)
+
+    def profile(self, name: str, level: float) -> tuple[float | None, float | None]:
+        """Profile-likelihood interval of a parameter; see `profile.profile_interval`."""
+        return profile_interval(self, name, level)
+
+    def bootstrap(self, name: str, level: float) -> tuple[float, float] | None:
+        """Percentile interval of the parametric bootstrap; see `profile.bootstrap_interval`."""
+        return bootstrap_interval(self, name, level)
 
     @property
     def is_straight(self) -> bool:

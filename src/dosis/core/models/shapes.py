@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dosis.core.arrays import Array, Flags
+from dosis.core.arrays import Array, Flags, Rows
 
 EDGE = 500.0  # |u| beyond which every shape is flat
 
@@ -22,13 +22,23 @@ class Shape:
     shift: Array | float
     first: Array
     second: Array
-    power: tuple[Array, Array, Array] | None = None  # in ln g: dh, d²h, d²h/du
+    power: tuple[Array, ...] | None = None  # in ln g: dh, d²h, d²h/du
 
-    def at(self, columns: Array) -> "Shape":
+    def at(self, columns: Rows) -> "Shape":
         """The shape of some of the curves."""
         shift = self.shift if isinstance(self.shift, float) else self.shift[columns]
         power = None if self.power is None else tuple(each[:, columns] for each in self.power)
-        return Shape(self.h[:, columns], shift, self.first[:, columns], self.second[:, columns], power)  # type: ignore[arg-type]
+        return Shape(self.h[:, columns], shift, self.first[:, columns], self.second[:, columns], power)
+
+    def where(self, mine: Flags, other: "Shape") -> "Shape":
+        """This shape for some of the curves, another for the rest."""
+        power = None
+        if self.power is not None and other.power is not None:
+            power = tuple(np.where(mine, a, b) for a, b in zip(self.power, other.power, strict=True))
+        return Shape(
+            np.where(mine, self.h, other.h), np.where(mine, self.shift, other.shift),
+            np.where(mine, self.first, other.first), np.where(mine, self.second, other.second), power,
+        )  # fmt: skip
 
 
 ShapeOf = Callable[[Array, Flags, Array | None], Shape]  # u, which curves lie above zero, ln g

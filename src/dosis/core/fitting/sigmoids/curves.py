@@ -86,7 +86,8 @@ class Curves:
     @cached_property
     def weight(self) -> Array:
         """Summed weight of a curve, (1,) or (curves,)."""
-        return np.maximum(self.w.sum(axis=0), 1e-300)
+        summed: Array = np.maximum(self.w.sum(axis=0), 1e-300)
+        return summed
 
     @cached_property
     def powers(self) -> Array:

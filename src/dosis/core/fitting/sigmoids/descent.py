@@ -76,7 +76,7 @@ def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave:
     count = begun.theta.shape[1]
     end = begun.take(np.arange(count))
     rows, done, radius, last = np.arange(count), np.zeros(count, dtype=bool), np.full(count, np.inf), begun.promise
-    exact: Array = (begun.promise <= NEAR * (begun.half_sse + 0.5 * curves.pure)) * 1.0
+    exact = (begun.promise <= NEAR * (begun.half_sse + 0.5 * curves.pure)).astype(float)
     state = look(curves, begun.theta, shape_of)
     stretch, final = np.ones(count), state.theta
     for turn in range(most + 1):
@@ -110,7 +110,7 @@ def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave:
         tried = look(curves, within(state.theta + step * stretch), shape_of)
         gain = (state.half_sse - tried.half_sse) / promise
         better = gain > 0
-        exact = (promise <= NEAR * level) * 1.0
+        exact = (promise <= NEAR * level).astype(float)
         last = np.where(better, promise, np.inf)
         # A bad quarter of what was promised shortens the next step, three good ones lengthen it.
         radius = np.where(gain < 0.25, np.where(stretch > 1, radius, 0.25 * length),
@@ -166,17 +166,9 @@ def _some(state: State, rows: Rows) -> State:
 
 def _merge(better: Flags, new: State, old: State) -> State:
     """The new state where it is better."""
-
-    def choose(a: Array | float, b: Array | float) -> Array:
-        return np.where(better, a, b)
-
-    powers = None
-    if new.shape.power is not None and old.shape.power is not None:
-        powers = tuple(choose(a, b) for a, b in zip(new.shape.power, old.shape.power, strict=True))
-    shape = type(new.shape)(choose(new.shape.h, old.shape.h), choose(new.shape.shift, old.shape.shift),
-                            choose(new.shape.first, old.shape.first), choose(new.shape.second, old.shape.second), powers)  # fmt: skip
-    return State(choose(new.theta, old.theta), choose(new.half_sse, old.half_sse), choose(new.rise, old.rise), shape,
-                 choose(new.centred, old.centred), choose(new.size, old.size), choose(new.residual, old.residual))  # fmt: skip
+    names = ("theta", "half_sse", "rise", "centred", "size", "residual")
+    parts = {name: np.where(better, getattr(new, name), getattr(old, name)) for name in names}
+    return State(shape=new.shape.where(better, old.shape), **parts)
 
 
 def leap(curves: Curves, tries: Descent, shape_of: ShapeOf) -> Descent:
