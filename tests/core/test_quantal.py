@@ -175,3 +175,44 @@ def test_curves_compared_name_the_best_and_test_the_nested() -> None:
     with pytest.raises(ValueError, match="at least"):
         compare(["logistic4"], [1, 2], [1, 2])
     assert fit("line", x, y).aicc > found.fits["logistic4"].aicc
+
+
+@pytest.mark.parametrize("link", ["probit", "logit", "cloglog"])
+def test_many_lines_at_once_are_those_one_by_one(link: str) -> None:
+    rng = np.random.default_rng(8)
+    dose, exposed = np.array([1.0, 2, 4, 8, 16, 32]), np.array([20.0, 20, 18, 20, 19, 20])
+    middle, slope = rng.uniform(0.4, 1.1, 300), rng.uniform(1.5, 6, 300)
+    p = 1 / (1 + 10 ** (-slope[:, None] * (np.log10(dose) - middle[:, None])))
+    affected = rng.binomial(exposed.astype(int), p)
+    affected[0], affected[1] = 0, exposed
+    affected[2] = [0, 0, 0, 20, 19, 20]
+    many = quantal.fit_many(dose, affected, exposed, link=link)
+    doses, lower, upper = many.dose_for(0.5)
+    for i in range(300):
+        alone = quantal.fit(dose, affected[i], exposed, link=link)
+        assert many.converged[i] == alone.converged
+        if alone.converged:
+            assert_allclose((many.intercept[i], many.slope[i]), alone.parameters, rtol=1e-8, atol=1e-8)
+            assert_allclose(np.sqrt(many.variances[:2, i]), alone.standard_errors, rtol=1e-7)
+            assert_allclose((many.deviance[i], many.pearson[i]), (alone.deviance, alone.pearson), rtol=1e-7, atol=1e-9)
+            ld50 = alone.dose_for(0.5)
+            if not ld50.reason:
+                assert_allclose((doses[i], lower[i], upper[i]), (ld50.estimate, ld50.lower, ld50.upper), rtol=1e-7)
+        else:
+            assert np.isnan(many.slope[i])
+    assert not many.converged[:3].any()
+    assert many.converged.mean() > 0.9
+
+
+@pytest.mark.parametrize(
+    ("dose", "affected", "exposed", "said"),
+    [
+        ([1, 2], [[1, 2, 3]], [5, 5], "they do not fit"),
+        ([1, 2], [[1, 6]], [5, 5], "no more than exposed"),
+        ([0, 2], [[1, 2]], [5, 5], "above zero"),
+        ([2, 2], [[1, 2]], [5, 5], "2 different doses"),
+    ],
+)
+def test_many_counts_that_make_no_sense_are_refused(dose: list, affected: list, exposed: list, said: str) -> None:
+    with pytest.raises(ValueError, match=said):
+        quantal.fit_many(dose, affected, exposed)

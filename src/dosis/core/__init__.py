@@ -1,6 +1,6 @@
 """The science of Dosis as a library: ``from dosis.core import fit``. No interface, no files, no database."""
 
-from dosis.core import blanks, limits, outliers, quantal, replicates
+from dosis.core import blanks, limits, outliers, potency, quantal, replicates
 from dosis.core.fitting.batch import BatchFit, fit_many
 from dosis.core.fitting.compare import Comparison, compare, extra_sum_of_squares
 from dosis.core.fitting.fit import fit
@@ -31,6 +31,7 @@ __all__ = [
     "model",
     "outliers",
     "parse_number",
+    "potency",
     "quantal",
     "replicates",
 ]

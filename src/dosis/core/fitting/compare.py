@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike
 from dosis.core.distributions import f_upper_p
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.goodness import Test
+from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model
 
@@ -31,7 +32,7 @@ class Comparison:
         return next((id for id, result in self.fits.items() if result.aicc is not None and result.converged), None)
 
 
-def extra_sum_of_squares(simpler: Fit, larger: Fit) -> Test:
+def extra_sum_of_squares(simpler: Fit | SharedFit, larger: Fit | SharedFit) -> Test:
     """F = ((SSE₁ − SSE₂)/(df₁ − df₂))/(SSE₂/df₂) (Bates & Watts 1988, 3.10); a reason where there is none."""
     df1, df2 = simpler.degrees_of_freedom, larger.degrees_of_freedom
     if df2 <= 0 or df1 <= df2:

@@ -7,7 +7,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.fitting.nonlinear import Problem
-from dosis.core.inference.roots import bisect
+from dosis.core.inference.roots import outward
 
 if TYPE_CHECKING:
     from dosis.core.inference.joint import SharedFit
@@ -69,19 +69,10 @@ def profiled(
         last = found[0]
         return found[1] - fit.sse - limit
 
-    def end(direction: float) -> float | None:
-        nonlocal last
-        last, near = values, 0.0
-        far = fit.t(level)
-        while far <= FURTHEST:
-            if excess(centre + direction * far * step) > 0:
-                inner, outer = centre + direction * near * step, centre + direction * far * step
-                at = bisect(excess, *sorted((inner, outer)))
-                return float(np.exp(at)) if logarithmic else at
-            near, far = far, far * 1.6
-        return None
-
-    return end(-1.0), end(1.0)
+    low, high = outward(excess, centre, step, fit.t(level), FURTHEST)
+    if logarithmic:
+        return None if low is None else float(np.exp(low)), None if high is None else float(np.exp(high))
+    return low, high
 
 
 def bootstrap_interval(fit: "Fit", name: str, level: float) -> tuple[float, float] | None:

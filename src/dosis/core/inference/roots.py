@@ -43,3 +43,22 @@ def crossings(function: Callable[[Array], Array], grid: Array) -> list[float]:
     for i in np.flatnonzero(sign[:-1] * sign[1:] < 0):
         found.append(bisect(at, float(grid[i]), float(grid[i + 1])))
     return sorted(found)
+
+
+def outward(
+    excess: Callable[[float], float], centre: float, step: float, first: float, furthest: float = 40.0
+) -> tuple[float | None, float | None]:
+    """Both sides at which `excess`, below zero at the centre, turns positive; None where none does within reach.
+
+    step : the scale, such as a standard error; first and furthest : steps at which to look at first and at last.
+    """
+
+    def end(direction: float) -> float | None:
+        near, far = 0.0, first
+        while far <= furthest:
+            if excess(centre + direction * far * step) > 0:
+                return bisect(excess, *sorted((centre + direction * near * step, centre + direction * far * step)))
+            near, far = far, far * 1.6
+        return None
+
+    return end(-1.0), end(1.0)

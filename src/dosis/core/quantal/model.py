@@ -16,6 +16,7 @@ from dosis.core.quantal.links import LINKS, LinkName
 Background = Literal["abbott", "estimated"]
 STEP = 1e-7  # a fitted share this close to none or all counts as none or all
 POOR_FIT = 0.05
+NO_PARTIAL = 2  # partial responses below which no finite slope is best
 
 
 @dataclass(frozen=True)
@@ -226,7 +227,7 @@ def _score(
             break
     fitted = LINKS[link].share(theta[0] + theta[1] * u)
     between = (fitted > STEP) & (fitted < 1 - STEP) & (dosed > 0)
-    if np.unique(u[between]).size < 2:
+    if np.unique(u[between]).size < NO_PARTIAL:
         # The likelihood still rises with the slope, by less than can be computed.
         message, converged = "Fewer than two doses show a partial response, so no finite slope is best.", False
     _, _, information = _likelihood(theta, u, dosed, r, n, link)

@@ -1,0 +1,46 @@
+"""What all assays of potency share: preparations told apart, and the sums of squares their tests are made of."""
+
+from collections.abc import Hashable, Sequence
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from dosis.core.arrays import Array, Rows
+from dosis.core.distributions import f_upper_p
+from dosis.core.fitting.readings import readings
+from dosis.core.inference.goodness import Test
+
+
+def assay(
+    dose: ArrayLike, response: ArrayLike, preparation: Sequence[Hashable], reference: Hashable | None, *, positive: bool
+) -> tuple[Array, Array, Rows, list[Hashable]]:
+    """Doses, responses and the number of each preparation, the reference being 0; and the names in that order."""
+    data = readings(dose, response, None, None, series=preparation)
+    names = list(dict.fromkeys(data.series or ()))
+    first = names[0] if reference is None and names else reference
+    if len(names) < 2 or first not in names:
+        raise ValueError(f"A relative potency needs 2 preparations, one of them the reference; there are {names}.")
+    if (data.x <= 0).any() if positive else (data.x < 0).any():
+        wrong = float(data.x.min())
+        raise ValueError(f"Doses must be {'above' if positive else 'at least'} zero here; there is {wrong:g}.")
+    names.remove(first)
+    names.insert(0, first)
+    return data.x, data.y, np.array([names.index(label) for label in data.series or ()], dtype=np.intp), names
+
+
+def pure_error(x: Array, labels: Rows, y: Array) -> tuple[float, int]:
+    """Sum of squares between readings of the same dose and preparation, and its degrees of freedom."""
+    _, group = np.unique(np.column_stack((labels, x)), axis=0, return_inverse=True)
+    group = group.ravel()
+    means = np.bincount(group, y) / np.bincount(group)
+    return float(((y - means[group]) ** 2).sum()), y.size - means.size
+
+
+def f_test(excess: float, df1: int, error: float, df2: int) -> Test:
+    """F of a sum of squares against an error, or the reason why there is none."""
+    if df1 <= 0 or df2 <= 0:
+        return Test(None, None, reason="There are no repeated doses to test against.")
+    if error <= 0:
+        return Test(None, None, (df1, df2), "The readings agree exactly, so there is no error to test against.")
+    f = max(excess, 0.0) / df1 / (error / df2)
+    return Test(f, f_upper_p(f, df1, df2), (df1, df2))
