@@ -1,6 +1,6 @@
 """The science of Dosis as a library: ``from dosis.core import fit``. No interface, no files, no database."""
 
-from dosis.core import blanks, limits, outliers, potency, quantal, replicates
+from dosis.core import blanks, kinetics, limits, outliers, potency, quantal, replicates, spectra, traces
 from dosis.core.fitting.batch import BatchFit, fit_many
 from dosis.core.fitting.compare import Comparison, compare, extra_sum_of_squares
 from dosis.core.fitting.fit import fit
@@ -27,6 +27,7 @@ __all__ = [
     "extra_sum_of_squares",
     "fit",
     "fit_many",
+    "kinetics",
     "limits",
     "model",
     "outliers",
@@ -34,4 +35,6 @@ __all__ = [
     "potency",
     "quantal",
     "replicates",
+    "spectra",
+    "traces",
 ]

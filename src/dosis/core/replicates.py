@@ -6,13 +6,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-Combine = Literal["mean", "median"]
+from dosis.core.distributions import t_quantile
+
+Combine = Literal["mean", "median", "geometric"]
 
 
 @dataclass(frozen=True, slots=True)
 class Replicates:
     """Summary of n readings, in their unit.
 
+    value : mean, median or geometric mean, as asked for.
     sd, sem : sample standard deviation (n - 1) and sd/√n; None for a single reading.
     cv : sd/|mean|, a fraction; None for a single reading or a mean of zero.
     """
@@ -24,22 +27,35 @@ class Replicates:
     sem: float | None
     cv: float | None
 
+    def interval(self, level: float = 0.95) -> tuple[float, float] | None:
+        """mean ± t·sem, with n − 1 degrees of freedom; None for a single reading."""
+        if self.sem is None:
+            return None
+        half = t_quantile((1 + level) / 2, self.n - 1) * self.sem
+        return self.mean - half, self.mean + half
+
 
 def summarize(readings: Sequence[float], combine: Combine = "mean") -> Replicates:
     """Combine readings; sums are exact (fsum) and the variance is taken about the mean in a second pass.
 
     Raises
     ------
-    ValueError : when there is no reading, or one is not finite.
+    ValueError : when there is no reading, one is not finite, or a geometric mean meets one that is not above zero.
     """
     values = [float(value) for value in readings]
     if not values:
         raise ValueError("There is no reading to combine; at least 1 is needed.")
     if not all(map(math.isfinite, values)):
         raise ValueError("Readings to combine must be finite numbers.")
+    if combine == "geometric" and min(values) <= 0:
+        raise ValueError(f"A geometric mean needs readings above zero; here is {min(values):g}.")
     n = len(values)
     mean = math.fsum(values) / n
-    value = statistics.median(values) if combine == "median" else mean
+    value = mean
+    if combine == "median":
+        value = statistics.median(values)
+    elif combine == "geometric":
+        value = math.exp(math.fsum(map(math.log, values)) / n)
     if n == 1:
         return Replicates(1, value, mean, None, None, None)
     sd = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (n - 1))

@@ -1,8 +1,9 @@
 """Units: which suffixes of a number are units, and converting between units of the same kind."""
 
 import re
+from collections.abc import Callable, Mapping
 from functools import cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     import pint
@@ -37,6 +38,7 @@ def _registry() -> "pint.UnitRegistry[float]":
 
     registry: pint.UnitRegistry[float] = pint.UnitRegistry(cache_folder=None)
     registry.define("@alias ppm = parts_per_million")
+    registry.define("liter = decimeter ** 3 = L = l = litre")  # written with a capital, as a chemist does
     registry.define("ppb = 1e-9 = _ = parts_per_billion")
     return registry
 
@@ -62,3 +64,22 @@ def conversion_factor(unit: str, to: str) -> float:
 def convert(value: float, unit: str, to: str) -> float:
     """`value` in `unit`, expressed in `to`, free of the last-digit noise of the factor ("500 µg/L" is 0.5 mg/L)."""
     return float(f"{value * conversion_factor(unit, to):.15g}")
+
+
+def result_unit(compute: Callable[[Mapping[str, Any]], Any], units: Mapping[str, str]) -> str | None:
+    """The unit that comes of computing with one of each unit; "" for a plain number, None where it cannot be told.
+
+    Raises
+    ------
+    UnitError : where the computation adds, compares or takes functions of what does not go together.
+    """
+    import pint
+
+    try:
+        found = compute({name: _registry().Quantity(1.0, normal_unit(unit)) for name, unit in units.items()})
+    except pint.DimensionalityError as error:
+        named = ", ".join(f"{name} ({unit})" for name, unit in units.items())
+        raise UnitError(f"These units do not go together in the expression: {named}.") from error
+    except Exception:  # a unit the library does not know, or a function it cannot carry units through
+        return None
+    return f"{found.units:~P}" if isinstance(found, _registry().Quantity) else ""

@@ -3,8 +3,19 @@
 import math
 import re
 from dataclasses import dataclass
+from functools import reduce
 
-from dosis.core.expressions.tree import ALIASES, FUNCTIONS, Binary, Call, Expression, Name, Node, Number
+from dosis.core.expressions.tree import (
+    ALIASES,
+    COLUMN_FUNCTIONS,
+    FUNCTIONS,
+    Binary,
+    Call,
+    Expression,
+    Name,
+    Node,
+    Number,
+)
 
 MAX_LENGTH = 2_000
 MAX_DEPTH = 60
@@ -39,8 +50,11 @@ class Token:
     position: int
 
 
-def parse(text: str) -> Expression:
+def parse(text: str, *, columns: bool = False) -> Expression:
     """Parse an expression: + − * / ^ and parentheses, comparisons, functions, pi, names (with spaces in braces).
+
+    With `columns` the names stand for columns: mean, min, max, first and last of a whole column are then known, and
+    lookup(table, x). Of several values min, max and mean are taken row by row.
 
     Raises
     ------
@@ -48,7 +62,7 @@ def parse(text: str) -> Expression:
     """
     if len(text) > MAX_LENGTH:
         raise ExpressionError(f"The expression is longer than {MAX_LENGTH} characters.", MAX_LENGTH)
-    parser = _Parser(_tokens(text.translate(_SPELLING)))
+    parser = _Parser(_tokens(text.translate(_SPELLING)), columns=columns)
     root = parser.expression(0, 0)
     token = parser.peek()
     if token.kind != "end":
@@ -71,8 +85,8 @@ def _tokens(text: str) -> list[Token]:
 
 
 class _Parser:
-    def __init__(self, tokens: list[Token]) -> None:
-        self._tokens = tokens
+    def __init__(self, tokens: list[Token], *, columns: bool) -> None:
+        self._tokens, self._columns = tokens, columns
         self._at = 0
 
     def peek(self) -> Token:
@@ -115,19 +129,32 @@ class _Parser:
 
     def _call(self, name: Token, depth: int) -> Node:
         function = ALIASES.get(name.text, name.text)
-        if function not in FUNCTIONS:
-            known = ", ".join(sorted(FUNCTIONS))
-            raise ExpressionError(f"There is no function “{name.text}”. Known functions: {known}.", name.position)
+        known = {*FUNCTIONS, *(COLUMN_FUNCTIONS if self._columns else ()), "mean"}
+        if function not in known:
+            listed = ", ".join(sorted(known))
+            raise ExpressionError(f"There is no function “{name.text}”. Known functions: {listed}.", name.position)
         opening = self.take()
         arguments = [self.expression(0, depth + 1)]
         while self.peek().text == ",":
             self.take()
             arguments.append(self.expression(0, depth + 1))
         self._expect(")", opening)
-        arity = FUNCTIONS[function].arity
-        if len(arguments) != arity:
+        return self._applied(function, arguments, name)
+
+    def _applied(self, function: str, arguments: list[Node], name: Token) -> Node:
+        count = len(arguments)
+        if self._columns and function in COLUMN_FUNCTIONS and COLUMN_FUNCTIONS[function].arity == count:
+            return Call(function, tuple(arguments), column=True)
+        if function in ("min", "max") and count > 2:
+            return Call(function, (self._applied(function, arguments[:-1], name), arguments[-1]))
+        if function == "mean" and count > 1:
+            return Binary("/", reduce(lambda a, b: Binary("+", a, b), arguments), Number(float(count)))
+        arity = FUNCTIONS[function].arity if function in FUNCTIONS else COLUMN_FUNCTIONS[function].arity
+        if function not in FUNCTIONS or count != arity:
             need = "1 value" if arity == 1 else f"{arity} values"
-            raise ExpressionError(f"{name.text}() takes {need}; here are {len(arguments)}.", name.position)
+            need = "2 values or more" if function == "mean" else need
+            here = f"here {'is 1' if count == 1 else f'are {count}'}"
+            raise ExpressionError(f"{name.text}() takes {need}; {here}.", name.position)
         return Call(function, tuple(arguments))
 
     def _expect(self, text: str, opening: Token) -> None:

@@ -121,18 +121,23 @@ class Binary:
 
 @dataclass(frozen=True, slots=True)
 class Call:
-    """A function of one argument, or min, max and if() of several."""
+    """A function of one argument, or min, max and if() of several; `column` for one of a whole column."""
 
     function: str
     arguments: tuple[Node, ...]
+    column: bool = False
 
     def value(self, at: Values) -> Any:
-        return FUNCTIONS[self.function].value(*(argument.value(at) for argument in self.arguments))
+        return self._function.value(*(argument.value(at) for argument in self.arguments))
+
+    @property
+    def _function(self) -> "Function":
+        return (COLUMN_FUNCTIONS if self.column else FUNCTIONS)[self.function]
 
     def dual(self, at: Values, wrt: Sequence[str]) -> Dual:
         duals = [argument.dual(at, wrt) for argument in self.arguments]
         values = [value for value, _ in duals]
-        function = FUNCTIONS[self.function]
+        function = self._function
         value = function.value(*values)
         total: Derivatives = [None] * len(wrt)
         for factor, (_, derivatives) in zip(function.slopes(value, *values), duals, strict=True):
@@ -193,6 +198,24 @@ FUNCTIONS: dict[str, Function] = {
         lambda test, a, b: np.where(np.asarray(test) != 0, a, b),
         lambda v, test, a, b: (None, (np.asarray(test) != 0) * 1.0, (np.asarray(test) == 0) * 1.0),
     ),
+}
+
+
+def _present(values: Any) -> Any:
+    """The values that are there; a column function leaves missing ones out."""
+    column = np.atleast_1d(np.asarray(values, dtype=float))
+    there = column[np.isfinite(column)]
+    return there if there.size else np.array([np.nan])
+
+
+# Of a whole column, in derived columns only: a curve has no columns, so these have no slopes.
+COLUMN_FUNCTIONS: dict[str, Function] = {
+    "mean": Function(1, lambda x: _present(x).mean(), lambda v, x: (None,)),
+    "min": Function(1, lambda x: _present(x).min(), lambda v, x: (None,)),
+    "max": Function(1, lambda x: _present(x).max(), lambda v, x: (None,)),
+    "first": Function(1, lambda x: np.atleast_1d(x)[0], lambda v, x: (None,)),
+    "last": Function(1, lambda x: np.atleast_1d(x)[-1], lambda v, x: (None,)),
+    "lookup": Function(2, lambda table, x: table.forward(x), lambda v, table, x: (None, None)),
 }
 ALIASES = {"arctan": "atan", "log": "log10"}
 

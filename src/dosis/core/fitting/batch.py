@@ -1,14 +1,17 @@
 """`fit_many`: thousands of independent curves in one array program, with the same numbers as `fit`."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
+from scipy import special
 
 from dosis.core.arrays import Array, Flags
 from dosis.core.fitting.batch_descent import Batch, descend_all
 from dosis.core.fitting.batch_starts import best_starts
-from dosis.core.fitting.sigmoids import fit_sigmoids
+from dosis.core.fitting.fit import fit
+from dosis.core.fitting.sigmoids import fit_sigmoids, midpoint_profiles
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
 from dosis.core.places import places
@@ -36,10 +39,52 @@ class BatchFit:
     r_squared: Array
     n: Array
     converged: Flags
+    readings: tuple[Array, Array, Array] = field(repr=False)  # x (n,), y and weights (curves, n)
 
     def estimate(self, name: str) -> Array:
         """One parameter of every curve, (curves,)."""
         return self.values[:, self.names.index(name)]
+
+    def interval(
+        self, name: str, level: float = 0.95, method: Literal["wald", "profile"] = "wald"
+    ) -> tuple[Array, Array]:
+        """Both ends of a parameter's interval, (curves,) each; NaN where there is none or a side is open.
+
+        "profile" is made for all curves at once for the midpoint of a 4-parameter logistic or Boltzmann curve, and
+        curve by curve otherwise.
+
+        Raises
+        ------
+        ValueError : for another method or an unknown parameter.
+        """
+        if method not in ("wald", "profile") or name not in self.names:
+            raise ValueError(f"There is no “{method}” interval of “{name}” here; parameters: {', '.join(self.names)}.")
+        place = self.names.index(name)
+        t = special.stdtrit(np.maximum(self.n - len(self.names), 1), (1 + level) / 2)
+        estimate, half = self.values[:, place], t * self.standard_errors[:, place]
+        if method == "profile":
+            return self._profile(name, level, t)
+        if self.model.parameters[place].positive:
+            factor = np.exp(np.minimum(half / estimate, 700.0))
+            return estimate / factor, estimate * factor
+        return estimate - half, estimate + half
+
+    def _profile(self, name: str, level: float, t: Array) -> tuple[Array, Array]:
+        x, y, w = self.readings
+        lower, upper = np.full(len(y), np.nan), np.full(len(y), np.nan)
+        left = np.flatnonzero(self.converged & np.isfinite(self.standard_errors).all(axis=1))
+        form = self.model.sigmoid
+        if form is not None and form.symmetric and name == form.place:
+            found = midpoint_profiles(
+                self.model, *_means(x, y[left], w[left]), self.values[left], self.rmse[left], t[left]
+            )
+            lower[left[found.good]], upper[left[found.good]] = found.lower[found.good], found.upper[found.good]
+            left = left[~found.good]
+        for i in left:
+            there = w[i] > 0
+            ends = fit(self.model, x[there], y[i, there], weights=w[i, there]).profile(name, level)
+            lower[i], upper[i] = (np.nan if end is None else end for end in ends)
+        return lower, upper
 
 
 def fit_many(
@@ -86,7 +131,7 @@ def fit_many(
         rmse = np.where(df > 0, np.sqrt(sse / np.maximum(df, 1)), np.nan)
         errors = np.where((df > 0)[:, None], errors * rmse[:, None], np.nan)
         r_squared = np.where(total > 0, 1 - sse / total, np.nan)
-    return BatchFit(chosen, chosen.names, values, errors, sse, rmse, r_squared, n, converged.astype(bool))
+    return BatchFit(chosen, chosen.names, values, errors, sse, rmse, r_squared, n, converged.astype(bool), (xs, ys, w))
 
 
 def _weights(weights: WeightRule | ArrayLike | None, x: Array, y: Array) -> Array:
@@ -103,31 +148,27 @@ def _weights(weights: WeightRule | ArrayLike | None, x: Array, y: Array) -> Arra
     return w
 
 
-def _collapsed(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, Array, Array, Array, Array]:
-    """Distinct x (k,), weighted means and summed weights there (curves, k), pure and total sums of squares."""
+def _means(x: Array, y: Array, w: Array) -> tuple[Array, Array, Array, Array]:
+    """Distinct x (k,), weighted means and summed weights there (curves, k), and the pure sum of squares (curves,)."""
     at = places(x)
-    levels, group = at.levels, at.group
     there = w > 0
     readings = np.where(there, y, 0.0)
-    member = (group[:, None] == np.arange(levels.size)).astype(float)
+    member = (at.group[:, None] == np.arange(at.levels.size)).astype(float)
     weight = w @ member
     with np.errstate(all="ignore"):
         mean = np.where(weight > 0, (w * readings) @ member / weight, 0.0)
-    pure = (w * np.square(readings - mean[:, group]) * there).sum(axis=1)
-    centre = (
-        (weight * mean).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-300) if chosen.intercept else np.zeros(len(y))
-    )
-    spread = (weight * np.square(mean - centre[:, None])).sum(axis=1)
-    return levels, mean, weight, pure, spread
+    return at.levels, mean, weight, (w * np.square(readings - mean[:, at.group]) * there).sum(axis=1)
 
 
 def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
-    levels, mean, weight, pure, spread = _collapsed(chosen, x, y, w)
+    levels, mean, weight, pure = _means(x, y, w)
+    total = np.maximum(weight.sum(axis=1), 1e-300)
+    centre = (weight * mean).sum(axis=1) / total if chosen.intercept else np.zeros(len(y))
+    spread = (weight * np.square(mean - centre[:, None])).sum(axis=1)
     n = (w > 0).sum(axis=1)
     enough = (weight > 0).sum(axis=1) >= len(chosen.names)
     if chosen.sigmoid is not None:
-        shared = (weight == weight[0]).all()
-        found = fit_sigmoids(chosen, levels, mean.T, weight[:1].T if shared else weight.T, pure)
+        found = fit_sigmoids(chosen, levels, mean, weight, pure)
         values, errors, sse, converged = found.values, found.errors, found.sse, found.converged
     else:
         values, errors, sse, converged = _general(chosen, Batch(chosen, levels, mean, weight), spread, enough)

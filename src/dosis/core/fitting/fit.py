@@ -173,10 +173,10 @@ def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, fl
     mean = np.bincount(group, w * y) / weight
     pure = np.array([(w * np.square(y - mean[group])).sum()])
     if start is None:
-        values, converged = sigmoid_values(chosen, levels, mean[:, None], weight[:, None], pure)
+        values, converged = sigmoid_values(chosen, levels, mean[None], weight[None], pure)
     else:
         begin = np.array([start[name] for name in chosen.names], dtype=float)
-        found = fit_sigmoids(chosen, levels, mean[:, None], weight[:, None], pure, begin)
+        found = fit_sigmoids(chosen, levels, mean[None], weight[None], pure, begin)
         values, converged = found.values[0], bool(found.converged[0])
     message = "Converged." if converged else "Not converged from any start."
     return Fit.of(chosen, x, y, w, values, frozenset(), converged=converged, message=message)

@@ -9,6 +9,7 @@ import numpy as np
 from dosis.core.arrays import Array
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.roots import bisect
+from dosis.core.places import places
 
 if TYPE_CHECKING:
     from dosis.core.inference.result import Fit
@@ -82,3 +83,27 @@ def _solve(fit: "Fit", target: float) -> float:
     low, high = fit.range
     reach = 1000 * (high - low)
     return bisect(lambda x: float(fit.predict(x)[0]) - target, low - reach, high + reach)
+
+
+def dose_between(x: Array, y: Array, response: float, *, logarithmic: bool = True) -> Dose:
+    """The dose with that response on the straight line between the two doses around it, for comparison with a curve.
+
+    x, y : (n,) readings; replicates are averaged. Of several crossings the lowest is taken, and flagged ambiguous.
+    There is no interval. A zero dose has no place on a logarithm: beside it the line is straight in the dose.
+    """
+    at = places(x)
+    mean = np.bincount(at.group, y) / np.bincount(at.group)
+    gap = mean - response
+    pieces = np.flatnonzero((gap[:-1] * gap[1:] < 0) | (gap[:-1] == 0))
+    if not pieces.size and not (gap[-1:] == 0).any():
+        reason = f"not reached: the means stay between {mean.min():.4g} and {mean.max():.4g}"
+        return Dose(None, None, None, None, Flag.NOT_REACHED, reason)
+    if not pieces.size:
+        return Dose(float(at.levels[-1]), None, None, None, None, "a straight line has no interval")
+    i = int(pieces[0])
+    low, high = float(at.levels[i]), float(at.levels[i + 1])
+    share = float(-gap[i] / (gap[i + 1] - gap[i])) if gap[i] else 0.0
+    found = low * (high / low) ** share if logarithmic and low > 0 else low + share * (high - low)
+    flag = Flag.AMBIGUOUS if pieces.size > 1 else None
+    reason = "the means cross that response more than once" if flag else "a straight line has no interval"
+    return Dose(found, None, None, None, flag, reason)

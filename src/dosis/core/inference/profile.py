@@ -7,6 +7,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.fitting.nonlinear import Problem
+from dosis.core.fitting.refit import refit_many
 from dosis.core.inference.roots import outward
 
 if TYPE_CHECKING:
@@ -84,13 +85,7 @@ def bootstrap_interval(fit: "Fit", name: str, level: float) -> tuple[float, floa
         return None
     rng = np.random.default_rng(SEED)
     middle, error = fit.predict(fit.x), fit.rmse / np.sqrt(fit.weights)
-    place = fit.model.names.index(name)
-    held = {other: fit.named[other] for other in fit.fixed}
-    drawn = []
-    for _ in range(DRAWS):
-        y = middle + error * rng.standard_normal(fit.n)
-        found = Problem(fit.model, fit.x, y, fit.weights, held, {}).solve([fit.values], thorough=False)
-        if found is not None:
-            drawn.append(found[0][place])
-    lower, upper = np.quantile(drawn, [(1 - level) / 2, (1 + level) / 2])
+    y = middle + error * rng.standard_normal((DRAWS, fit.n))
+    drawn = refit_many(fit.model, fit.x, y, fit.weights, fit.values, fit.fixed)[:, fit.model.names.index(name)]
+    lower, upper = np.quantile(drawn[np.isfinite(drawn)], [(1 - level) / 2, (1 + level) / 2])
     return float(lower), float(upper)

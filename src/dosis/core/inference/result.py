@@ -11,7 +11,9 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile, t_two_sided_p
+from dosis.core.expressions import parse
 from dosis.core.inference import goodness
+from dosis.core.inference.areas import Area, area_under
 from dosis.core.inference.criteria import aicc, bic
 from dosis.core.inference.curve_read_back import read_back_through
 from dosis.core.inference.doses import Dose, dose_at
@@ -195,6 +197,39 @@ class Fit:
         }  # fmt: skip
 
     @cached_property
+    def derived(self) -> dict[str, ParameterEstimate]:
+        """Quantities that follow from the parameters (half-life, −log10 …), with first-order standard errors.
+
+        A quantity that is not a number for these parameters is left out.
+        """
+        found = {}
+        for quantity in self.model.derived:
+            value, slopes = parse(quantity.expression).dual(self.named, self.model.names)
+            if not math.isfinite(value):
+                continue
+            gradient = np.array([0.0 if slope is None else float(slope) for slope in slopes])
+            variance = math.inf if self.covariance is None else self._variance_along(gradient)
+            error = math.sqrt(variance) if math.isfinite(variance) else None
+            found[quantity.name] = ParameterEstimate(
+                quantity.name,
+                float(value),
+                error,
+                self.degrees_of_freedom,
+                quantity.positive and float(value) > 0,
+                self,
+            )
+        return found
+
+    def _variance_along(self, gradient: Array) -> float:
+        """gᵀ·C·g, in which what the data do not determine counts only where the gradient is not zero."""
+        if self.covariance is None:
+            return math.inf
+        used = np.flatnonzero(gradient)
+        with np.errstate(invalid="ignore"):
+            variance = float(gradient[used] @ self.covariance[np.ix_(used, used)] @ gradient[used])
+        return max(variance, 0.0) if math.isfinite(variance) else math.inf
+
+    @cached_property
     def total_sum_of_squares(self) -> float:
         """Σ w·y² about the weighted mean, or about zero for a model without a constant."""
         centre = float(self.weights @ self.y) / float(self.weights.sum()) if self.model.intercept else 0.0
@@ -340,13 +375,23 @@ class Fit:
         """The dose with that share of the span, or that response, with interval and flag; see `doses.dose_at`."""
         return dose_at(self, effect, of, level)
 
+    def area(self, low: float, high: float, *, logarithmic: bool = False, level: float = 0.95) -> Area:
+        """Area under the curve between two x, over log10 x where `logarithmic`; see `areas.area_under`."""
+        return area_under(self, low, high, logarithmic, level)
+
     def profile(self, name: str, level: float) -> tuple[float | None, float | None]:
         """Profile-likelihood interval of a parameter; see `profile.profile_interval`."""
+        self._own(name)
         return profile_interval(self, name, level)
 
     def bootstrap(self, name: str, level: float) -> tuple[float, float] | None:
         """Percentile interval of the parametric bootstrap; see `profile.bootstrap_interval`."""
+        self._own(name)
         return bootstrap_interval(self, name, level)
+
+    def _own(self, name: str) -> None:
+        if name not in self.model.names:
+            raise ValueError(f"{name} follows from the parameters; of such a quantity there is a Wald interval only.")
 
     @property
     def is_straight(self) -> bool:

@@ -1,5 +1,7 @@
 """The registry of curve models. Adding a model means declaring it and naming it here."""
 
+from dataclasses import dataclass
+
 from dosis.core.models import peaked, saturating, sigmoid, straight, time
 from dosis.core.models.model import Model, Parameter
 
@@ -22,6 +24,41 @@ def model(id: str) -> Model:
         return MODELS[id]
     except KeyError:
         raise ValueError(f"There is no model “{id}”. Known models: {', '.join(MODELS)}.") from None
+
+
+SHAPES = (
+    "straight", "saturating", "sigmoid", "growing", "decaying", "peaked", "point to point", "own equation",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A model as people choose it: its name, the shape it has, its equation, and a small picture, both axes 0 to 1."""
+
+    id: str
+    name: str
+    shape: str
+    equation: str
+    picture: tuple[list[float], list[float]]
+
+
+def choices() -> list[Choice]:
+    """Everything that can be drawn through points, in the order of the shapes."""
+    fitted = [
+        Choice(m.id, m.name, m.shape, m.equation, (m.picture()[0].tolist(), m.picture()[1].tolist()))
+        for m in MODELS.values()
+    ]
+    x = [0.0, 0.2, 0.45, 0.7, 1.0]
+    fitted += [
+        Choice(id, name, "point to point", "through every level", (x, [0.0, 0.45, 0.6, 0.9, 1.0]))
+        for id, name in (
+            ("interpolation_linear", "Straight from point to point"),
+            ("interpolation_log", "Straight from point to point, on log x"),
+            ("interpolation_monotone", "Smooth from point to point"),
+        )
+    ]
+    fitted.append(Choice("custom", "Own equation", "own equation", "an expression in x and parameters", ([], [])))
+    return sorted(fitted, key=lambda choice: SHAPES.index(choice.shape))
 
 
 def by_shape() -> dict[str, list[Model]]:
@@ -59,4 +96,4 @@ def custom(expression: str) -> Model:
     )
 
 
-__all__ = ["MODELS", "Model", "Parameter", "by_shape", "custom", "model"]
+__all__ = ["MODELS", "SHAPES", "Choice", "Model", "Parameter", "by_shape", "choices", "custom", "model"]

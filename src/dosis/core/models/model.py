@@ -34,6 +34,17 @@ def exchange(turned: Any, p: Mapping[str, Any], other: Mapping[str, Any]) -> dic
 
 
 @dataclass(frozen=True, slots=True)
+class Derived:
+    """A quantity that follows from a model's parameters, by an expression in them; `positive` as for a parameter."""
+
+    name: str
+    meaning: str
+    unit: str
+    expression: str
+    positive: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class Sigmoid:
     """Says of a model that it is lower + (upper − lower)·h(steepness·(t − place)), both plateaus free: fitted fast.
 
@@ -67,6 +78,8 @@ class Model:
     intercept : the model holds a free constant, so R² is about the mean; without one it is about zero.
     positive_x : x is a dose, zero or above; zero itself is exact.
     sigmoid : how the model is a sigmoid between free plateaus, where it is one.
+    derived : quantities that follow from the parameters, such as a half-life.
+    example : parameters and the range of x of a typical curve, from which its picture is drawn.
     contains : ids of models that are special cases of this one.
     """
 
@@ -84,6 +97,8 @@ class Model:
     intercept: bool = True
     positive_x: bool = False
     sigmoid: Sigmoid | None = None
+    derived: tuple[Derived, ...] = ()
+    example: tuple[tuple[float, ...], tuple[float, float]] = ((), (0.0, 1.0))
     contains: tuple[str, ...] = ()
     source: str = ""
     expression: Expression = field(init=False, repr=False)
@@ -144,6 +159,14 @@ class Model:
             if power is not None and shape.power is not None:
                 columns[form.power] = (upper - lower) * shape.power[0][:, 0] / power
         return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=1)
+
+    def picture(self, points: int = 33) -> tuple[Array, Array]:
+        """x and y of a small picture, both from 0 to 1: the example curve, on a logarithmic axis for a dose."""
+        values, (low, high) = self.example
+        x = np.geomspace(low, high, points) if self.positive_x and low > 0 else np.linspace(low, high, points)
+        y = self.value(x, np.array(values))
+        along = np.linspace(0.0, 1.0, points)
+        return along, (y - y.min()) / (np.ptp(y) or 1.0)
 
     def gradient(self, x: Array, p: Array) -> Array:
         """dy/dx: (n,), (p,) -> (n,)."""

@@ -17,6 +17,7 @@ GAUSSIAN = Model(
     ),
     linear_in=("offset", "height"),
     grid=lambda x, y: {"centre": within(x, 15), "width": np.geomspace(0.02, 0.7, 8) * (float(np.ptp(x)) or 1.0)},
+    example=((0.0, 1.0, 0.5, 0.13), (0.0, 1.0)),
 )  # fmt: skip
 
 
@@ -48,4 +49,5 @@ OPTIMUM = Model(
     grid=_optimum,
     intercept=False,
     source="Rosso, Lobry & Flandrois (1993), J. Theor. Biol. 162, 447",
+    example=((1.0, 0.7, 0.6, 0.2), (0.0, 1.0)),
 )  # fmt: skip

@@ -26,6 +26,7 @@ POWER = Model(
     grid=lambda x, y: {"exponent": np.array([-4, -2, -1, -0.5, -0.25, 0.1, 0.25, 0.5, 0.75, 1, 1.5, 2, 3, 4, 6.0])},
     intercept=False,
     positive_x=True,
+    example=((1.0, 0.6), (0.0, 1.0)),
 )
 
 HYPERBOLA = Model(
@@ -39,6 +40,7 @@ HYPERBOLA = Model(
     intercept=False,
     positive_x=True,
     source="Michaelis & Menten (1913)",
+    example=((1.0, 0.2), (0.0, 1.0)),
 )
 
 HYPERBOLA_OFFSET = Model(
@@ -51,6 +53,7 @@ HYPERBOLA_OFFSET = Model(
     grid=_half,
     positive_x=True,
     contains=("hyperbola",),
+    example=((1.0, 0.2, 0.2), (0.0, 1.0)),
 )
 
 HILL = Model(
@@ -66,6 +69,7 @@ HILL = Model(
     positive_x=True,
     contains=("hyperbola",),
     source="Hill (1910)",
+    example=((1.0, 0.35, 3.0), (0.0, 1.0)),
 )
 
 SUBSTRATE_INHIBITION = Model(
@@ -79,4 +83,5 @@ SUBSTRATE_INHIBITION = Model(
     intercept=False,
     positive_x=True,
     source="Haldane (1930)",
+    example=((1.0, 0.15, 0.35), (0.0, 1.5)),
 )

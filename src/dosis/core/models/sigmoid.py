@@ -8,13 +8,15 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.models.grids import spread, within
-from dosis.core.models.model import Grid, Model, Parameter, Sigmoid, exchange
+from dosis.core.models.model import Derived, Grid, Model, Parameter, Sigmoid, exchange
 
 LOWER = Parameter("lower", "lower plateau", "y")
 UPPER = Parameter("upper", "upper plateau", "y")
 MIDPOINT = Parameter("midpoint", "dose halfway between the plateaus", "x", positive=True)
 SLOPE = Parameter("slope", "steepness at the midpoint; below zero for a falling curve", "")
 STEEP = np.array([0.35, 0.7, 1.2, 2.0, 3.5, 7.0, 15.0])
+
+MINUS_LOG = Derived("minus_log10_midpoint", "−log10 of the midpoint", "", "-log10(midpoint)", positive=False)
 
 sigmoid_in_dose = partial(Model, shape="sigmoid", positive_x=True)
 _LOGISTIC = "sigmoid(slope*(ln(x) - ln(midpoint)))"
@@ -50,6 +52,8 @@ LOGISTIC4 = sigmoid_in_dose(
     sigmoid=Sigmoid("logistic", "midpoint", "slope", symmetric=True),
     contains=("logistic3",),
     source="Finney (1976), Biometrics 32, 721",
+    example=((0.1, 1.0, 1.0, 1.4), (0.02, 50.0)),
+    derived=(MINUS_LOG,),
 )
 
 LOGISTIC5 = sigmoid_in_dose(
@@ -63,6 +67,10 @@ LOGISTIC5 = sigmoid_in_dose(
     sigmoid=Sigmoid("powered", "midpoint", "slope", power="asymmetry"),
     contains=("logistic4", "logistic3"),
     source="Gottschalk & Dunn (2005), Anal. Biochem. 343, 54",
+    example=((0.1, 1.0, 0.3, 1.0, 3.0), (0.02, 50.0)),
+    derived=(
+        Derived("half_dose", "dose halfway between the plateaus", "x", "midpoint*(2^(1/asymmetry) - 1)^(-1/slope)"),
+    ),
 )
 
 LOGISTIC3 = sigmoid_in_dose(
@@ -74,6 +82,8 @@ LOGISTIC3 = sigmoid_in_dose(
     linear_in=("upper",),
     grid=_both_ways,
     intercept=False,
+    example=((1.0, 1.0, 1.4), (0.02, 50.0)),
+    derived=(MINUS_LOG,),
 )
 
 LOGISTIC2 = sigmoid_in_dose(
@@ -84,6 +94,8 @@ LOGISTIC2 = sigmoid_in_dose(
     parameters=(MIDPOINT, SLOPE),
     grid=_both_ways,
     intercept=False,
+    example=((1.0, 1.4), (0.02, 50.0)),
+    derived=(MINUS_LOG,),
 )
 
 LOGISTIC2_FRACTION = sigmoid_in_dose(
@@ -94,6 +106,8 @@ LOGISTIC2_FRACTION = sigmoid_in_dose(
     parameters=(MIDPOINT, SLOPE),
     grid=_both_ways,
     intercept=False,
+    example=((1.0, 1.4), (0.02, 50.0)),
+    derived=(MINUS_LOG,),
 )
 
 WEIBULL = sigmoid_in_dose(
@@ -106,6 +120,7 @@ WEIBULL = sigmoid_in_dose(
     grid=lambda x, y: {"scale": spread(x, 16), "slope": np.concatenate((-STEEP, STEEP))},
     sigmoid=Sigmoid("weibull", "scale", "slope"),
     source="Seber & Wild, Nonlinear Regression, 7.3; a negative slope is its mirror image on the log axis",
+    example=((0.1, 1.0, 2.0, 1.0), (0.02, 50.0)),
 )
 
 GOMPERTZ_DOSE = Model(
@@ -122,6 +137,7 @@ GOMPERTZ_DOSE = Model(
     shape="sigmoid",
     sigmoid=Sigmoid("gompertz", "inflection", "slope", logarithmic=False),
     source="Seber & Wild, Nonlinear Regression, 7.3",
+    example=((0.0, 1.0, 0.4, 7.0), (0.0, 1.5)),
 )  # fmt: skip
 
 HORMESIS = sigmoid_in_dose(
@@ -138,6 +154,7 @@ HORMESIS = sigmoid_in_dose(
     linear_in=("lower", "upper", "stimulation"),
     grid=lambda x, y: {"scale": spread(x, 14), "steepness": np.array([1.3, 2.0, 3.0, 5.0, 9.0])},
     source="Brain & Cousens (1989), Weed Research 29, 93",
+    example=((0.0, 1.0, 2.5, 1.0, 2.5), (0.02, 20.0)),
 )  # fmt: skip
 
 BELL = Model(
@@ -156,6 +173,7 @@ BELL = Model(
     },
     shape="peaked",
     positive_x=True,
+    example=((0.0, 1.0, 0.3, 2.0, 6.0, 2.0), (0.02, 100.0)),
 )  # fmt: skip
 
 BOLTZMANN = Model(
@@ -173,6 +191,7 @@ BOLTZMANN = Model(
     mirrored=("width",),
     sigmoid=Sigmoid("logistic", "midpoint", "width", logarithmic=False, inverse_steepness=True, symmetric=True),
     canonical=_lower_below_upper("width"),
+    example=((0.0, 1.0, 0.5, 0.09), (0.0, 1.0)),
 )  # fmt: skip
 
 

@@ -14,6 +14,7 @@ LINE = Model(
     parameters=(SLOPE, INTERCEPT),
     linear_in=("slope", "intercept"),
     contains=("line_through_zero",),
+    example=((1.0, 0.2), (0.0, 1.0)),
 )
 
 LINE_THROUGH_ZERO = Model(
@@ -25,6 +26,7 @@ LINE_THROUGH_ZERO = Model(
     parameters=(SLOPE,),
     linear_in=("slope",),
     intercept=False,
+    example=((1.0,), (0.0, 1.0)),
 )
 
 
@@ -41,6 +43,7 @@ def _polynomial(id: str, name: str, degree: int, contains: tuple[str, ...]) -> M
         ),
         linear_in=names,
         contains=contains,
+        example=((0.0, 2.0, -1.2) if degree == 2 else (0.1, 3.0, -6.0, 4.0), (0.0, 1.0)),
     )
 
 

@@ -7,13 +7,16 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.models.grids import rates, within
-from dosis.core.models.model import Grid, Model, Parameter, exchange
+from dosis.core.models.model import Derived, Grid, Model, Parameter, exchange
 
 START = Parameter("start", "value at the beginning", "y")
 AMPLITUDE = Parameter("amplitude", "rise from the start to the plateau", "y")
 RATE = Parameter("rate", "rate constant", "1/x", positive=True)
 PLATEAU = Parameter("plateau", "value approached in the end", "y")
 GROWTH = "growing"
+HALF_LIFE = Derived("half_life", "time in which half of it is gone", "x", "ln(2)/rate")
+LOG_DOUBLING = Derived("doubling_time", "ln 2 over the steepest rate, where y is a ln of numbers", "x", "ln(2)/rate")
+DOUBLING = Derived("doubling_time", "time in which it doubles", "x", "ln(2)/rate")
 
 
 def _rate(x: Array, y: Array) -> Grid:
@@ -36,6 +39,8 @@ GROWTH_LOGISTIC = Model(
     linear_in=("start",),
     grid=_growth,
     source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
+    example=((0.0, 1.0, 2.0, 0.2), (0.0, 1.0)),
+    derived=(LOG_DOUBLING,),
 )
 
 GROWTH_GOMPERTZ = Model(
@@ -47,6 +52,8 @@ GROWTH_GOMPERTZ = Model(
     linear_in=("start",),
     grid=_growth,
     source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
+    example=((0.0, 1.0, 2.2, 0.15), (0.0, 1.0)),
+    derived=(LOG_DOUBLING,),
 )
 
 EXPONENTIAL_GROWTH = Model(
@@ -58,6 +65,8 @@ EXPONENTIAL_GROWTH = Model(
     linear_in=("start",),
     grid=_rate,
     intercept=False,
+    example=((0.05, 3.0), (0.0, 1.0)),
+    derived=(DOUBLING,),
 )
 
 EXPONENTIAL_DECAY = Model(
@@ -69,6 +78,8 @@ EXPONENTIAL_DECAY = Model(
     linear_in=("start",),
     grid=_rate,
     intercept=False,
+    example=((1.0, 3.5), (0.0, 1.0)),
+    derived=(HALF_LIFE,),
 )
 
 EXPONENTIAL_DECAY_PLATEAU = Model(
@@ -80,6 +91,8 @@ EXPONENTIAL_DECAY_PLATEAU = Model(
     linear_in=("amplitude", "plateau"),
     grid=_rate,
     contains=("exponential_decay",),
+    example=((1.0, 4.0, 0.3), (0.0, 1.0)),
+    derived=(HALF_LIFE,),
 )
 
 
@@ -102,6 +115,11 @@ EXPONENTIAL_DECAY_2 = Model(
     canonical=_faster_first,
     intercept=False,
     contains=("exponential_decay",),
+    example=((0.7, 15.0, 0.3, 1.5), (0.0, 1.0)),
+    derived=(
+        Derived("fast_half_life", "half-life of the fast phase", "x", "ln(2)/fast_rate"),
+        Derived("slow_half_life", "half-life of the slow phase", "x", "ln(2)/slow_rate"),
+    ),
 )  # fmt: skip
 
 EXPONENTIAL_RISE = Model(
@@ -113,6 +131,8 @@ EXPONENTIAL_RISE = Model(
     linear_in=("plateau",),
     grid=_rate,
     intercept=False,
+    example=((1.0, 4.0), (0.0, 1.0)),
+    derived=(HALF_LIFE,),
 )
 
 EXPONENTIAL_RISE_OFFSET = Model(
@@ -124,4 +144,6 @@ EXPONENTIAL_RISE_OFFSET = Model(
     linear_in=("offset", "amplitude"),
     grid=_rate,
     contains=("exponential_rise",),
+    example=((0.3, 1.0, 4.0), (0.0, 1.0)),
+    derived=(HALF_LIFE,),
 )

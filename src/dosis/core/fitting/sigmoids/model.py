@@ -8,6 +8,7 @@ import numpy as np
 from dosis.core.arrays import Array, Flags
 from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.descent import Descent, descend
+from dosis.core.fitting.sigmoids.profile import profile_midpoints
 from dosis.core.fitting.sigmoids.solve import solve_easily, solve_sigmoids
 from dosis.core.fitting.sigmoids.state import State, look, unit_spread
 from dosis.core.models.model import Sigmoid
@@ -39,7 +40,7 @@ def fit_sigmoids(
 
     Parameters
     ----------
-    levels : (n,) distinct x, rising; y : (n, curves) means there; w : (n, 1) or (n, curves) summed weights.
+    levels : (k,) distinct x, rising; y, w : (curves, k) means there and their summed weights.
     pure : (curves,) sum of squares about those means.
     start : (p,) or (curves, p) parameters from which to descend, instead of a search.
     """
@@ -82,7 +83,43 @@ def _form(model: "Model") -> Sigmoid:
 
 
 def _curves(model: "Model", levels: Array, y: Array, w: Array, pure: Array) -> Curves:
-    return Curves.of(levels, y, w, pure, logarithmic=_form(model).logarithmic)
+    shared = len(w) == 1 or bool((w == w[0]).all())
+    columns = np.ascontiguousarray(y.T), np.ascontiguousarray((w[:1] if shared else w).T)
+    return Curves.of(levels, *columns, pure, logarithmic=_form(model).logarithmic)
+
+
+@dataclass(frozen=True)
+class Profiles:
+    """Profile intervals of midpoints, and which curves have both ends; the others need a closer look."""
+
+    lower: Array
+    upper: Array
+    good: Flags
+
+
+def midpoint_profiles(
+    model: "Model", levels: Array, y: Array, w: Array, pure: Array, values: Array, rmse: Array, t: Array
+) -> Profiles:
+    """Profile intervals of the midpoint of symmetric sigmoids at their minimum.
+
+    Parameters
+    ----------
+    levels, y, w, pure : as for `fit_sigmoids`; values : (curves, p) at the minimum; rmse and quantiles t
+        (curves,).
+    """
+    form, curves = _form(model), _curves(model, levels, y, w, pure)
+    theta, _ = _theta(form, curves, dict(zip(model.names, values.T, strict=True)))
+    with np.errstate(all="ignore"):
+        state = look(curves, theta, SHAPES[form.shape])
+        spread = unit_spread(curves, state).theta
+        middle = -theta[0] / theta[1]
+        unit = np.sqrt(spread[0][0] + 2 * middle * spread[0][1] + middle * middle * spread[1][1]) / theta[1]
+        variance = np.square(rmse / curves.unit)
+        low, high, good = profile_midpoints(curves, theta, 0.5 * variance * t * t, unit * np.sqrt(variance), t)
+        ends = [curves.centre + curves.half * end for end in (low, high)]
+        if form.logarithmic:
+            ends = [np.exp(np.clip(end, -700, 700)) for end in ends]
+    return Profiles(ends[0], ends[1], good & np.isfinite(ends[0]) & np.isfinite(ends[1]))
 
 
 def _from(model: "Model", curves: Curves, start: Array) -> Sigmoids:

@@ -1,41 +1,10 @@
-"""What can be detected and quantified, and how well an assay tells its two ends apart."""
+"""How well an assay tells its two ends apart."""
 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from dosis.core.inference.result import Fit
 from dosis.core.replicates import Replicates, summarize
-
-
-@dataclass(frozen=True, slots=True)
-class DetectionLimits:
-    """LOD and LOQ in the unit of x, with the spread and slope they were made from."""
-
-    lod: float
-    loq: float
-    spread: float
-    slope: float
-
-
-def detection_limits(line: Fit, spread: float | None = None, *, lod_factor: float = 3.3) -> DetectionLimits:
-    """LOD = 3.3 σ/S and LOQ = 10 σ/S (ICH Q2(R2), 2023).
-
-    Parameters
-    ----------
-    line : a fitted line; S is its slope.
-    spread : σ in the unit of y: the SD of blanks, or the standard error of the intercept; by default the line's RMSE.
-
-    Raises
-    ------
-    ValueError : for a curve that is no line, a flat line, or one without a spread.
-    """
-    if not line.is_straight:
-        raise ValueError(f"LOD and LOQ by slope need a straight line; this is {line.model.name}.")
-    sigma, slope = line.rmse if spread is None else spread, abs(line.named["slope"])
-    if sigma is None or slope == 0:
-        raise ValueError("LOD and LOQ need a line with a slope and a spread of its readings.")
-    return DetectionLimits(lod_factor * sigma / slope, 10 * sigma / slope, sigma, slope)
 
 
 @dataclass(frozen=True, slots=True)

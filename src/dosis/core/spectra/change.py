@@ -1,0 +1,86 @@
+"""How scans change: in percent, at a first-order rate, and where they do not."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from dosis.core.arrays import Array
+from dosis.core.fitting.fit import fit
+from dosis.core.inference.result import Fit
+from dosis.core.spectra.scan import scan
+
+
+def percent_change(values: ArrayLike, reference: int = 0) -> Array:
+    """Change against one of the values, in percent of it.
+
+    Raises
+    ------
+    ValueError : when the value compared with is zero.
+    """
+    y = np.atleast_1d(np.asarray(values, dtype=float))
+    base = float(y[reference])
+    if base == 0:
+        raise ValueError("A change in percent needs a first value that is not zero.")
+    change: Array = 100 * (y - base) / base
+    return change
+
+
+@dataclass(frozen=True, slots=True)
+class FirstOrder:
+    """Rate constant in 1/time and half-life in time, each with its interval; `fit` is the decay or the rise."""
+
+    rate: float
+    rate_interval: tuple[float | None, float | None] | None
+    half_life: float
+    half_life_interval: tuple[float | None, float | None] | None
+    fit: Fit
+
+
+def first_order(time: ArrayLike, value: ArrayLike, *, to_zero: bool = False, level: float = 0.95) -> FirstOrder:
+    """First-order change with time: value = plateau + amplitude·exp(−rate·time); half-life = ln 2/rate.
+
+    A rise is the same with an amplitude below zero. With `to_zero` the plateau is zero.
+
+    Raises
+    ------
+    ValueError : for what `fit` refuses.
+    """
+    result = fit("exponential_decay" if to_zero else "exponential_decay_plateau", time, value)
+    rate = result.parameters["rate"]
+    interval = rate.interval(level)
+    turned = None
+    if interval is not None:
+        low, high = interval
+        turned = (None if high is None else math.log(2) / high, None if low is None else math.log(2) / low)
+    return FirstOrder(rate.estimate, interval, math.log(2) / rate.estimate, turned, result)
+
+
+def isosbestic_points(wavelength: ArrayLike, values: ArrayLike, *, tolerance: float = 0.02) -> list[float]:
+    """Wavelengths at which all scans have the same value.
+
+    Candidates are where the first and the last scan cross; one is kept when the spread (SD) of all scans there is at
+    most `tolerance` of the largest spread anywhere.
+
+    Parameters
+    ----------
+    wavelength : (n,); values : (scans, n), at least 2.
+
+    Raises
+    ------
+    ValueError : for fewer than 2 scans, or scans that do not fit the wavelengths.
+    """
+    many = np.atleast_2d(np.asarray(values, dtype=float))
+    if len(many) < 2:
+        raise ValueError("An isosbestic point needs at least 2 scans.")
+    pairs = [scan(wavelength, each) for each in many]
+    x, scans = pairs[0][0], np.stack([y for _, y in pairs])
+    gap, largest = scans[-1] - scans[0], float(scans.std(axis=0).max())
+    if largest == 0:
+        return []
+    found = [float(x[i]) for i in np.flatnonzero(gap == 0)]
+    for i in np.flatnonzero(gap[:-1] * gap[1:] < 0):
+        found.append(float(x[i] - gap[i] * (x[i + 1] - x[i]) / (gap[i + 1] - gap[i])))
+    spread = [float(np.std([np.interp(at, x, y) for y in scans])) for at in found]
+    return sorted(at for at, sd in zip(found, spread, strict=True) if sd <= tolerance * largest)

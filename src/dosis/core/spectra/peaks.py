@@ -1,0 +1,106 @@
+"""What is read off a scan: its maxima, its value at a wavelength, its area."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from dosis.core.arrays import Array
+from dosis.core.spectra.scan import scan
+
+
+@dataclass(frozen=True, slots=True)
+class Peak:
+    """A maximum between the points; prominence is its height above the higher of the valleys at its sides."""
+
+    wavelength: float
+    value: float
+    prominence: float
+
+
+def maxima(wavelength: ArrayLike, value: ArrayLike, *, least_prominence: float = 0.0) -> list[Peak]:
+    """Every maximum inside the scan, the highest first, refined by a parabola through three points.
+
+    A flat top counts once, at its middle. Ends of the scan are no maxima.
+    """
+    x, y = scan(wavelength, value, 3)
+    found = []
+    start = 1
+    while start < x.size - 1:
+        stop = start
+        while stop < x.size - 2 and y[stop + 1] == y[start]:
+            stop += 1
+        if y[start] > y[start - 1] and y[stop] > y[stop + 1]:
+            at, height = _vertex(x, y, start) if start == stop else (float((x[start] + x[stop]) / 2), float(y[start]))
+            prominence = height - _valley(y, start, stop)
+            if prominence >= least_prominence:
+                found.append(Peak(at, height, prominence))
+        start = stop + 1
+    return sorted(found, key=lambda peak: -peak.value)
+
+
+def highest(wavelength: ArrayLike, value: ArrayLike) -> Peak:
+    """The highest point of the scan: a maximum inside, or an end where the scan is highest there."""
+    x, y = scan(wavelength, value, 1)
+    top = int(np.argmax(y))
+    if 0 < top < x.size - 1 and y[top] > y[top - 1] and y[top] > y[top + 1]:
+        at, height = _vertex(x, y, top)
+        return Peak(at, height, height - _valley(y, top, top))
+    return Peak(float(x[top]), float(y[top]), float(y[top] - y.min()))
+
+
+def _vertex(x: Array, y: Array, i: int) -> tuple[float, float]:
+    """Top of the parabola through a point and its neighbors, which need not be evenly spaced."""
+    left, right = x[i - 1] - x[i], x[i + 1] - x[i]
+    down_left, down_right = y[i - 1] - y[i], y[i + 1] - y[i]
+    bend = (down_left / left - down_right / right) / (left - right)
+    slope = down_left / left - bend * left
+    shift = -slope / (2 * bend)
+    return float(x[i] + shift), float(y[i] + slope * shift / 2)
+
+
+def _valley(y: Array, start: int, stop: int) -> float:
+    """The higher of the lowest points between the peak and whatever is higher on either side, or the end."""
+    left, right = y[:start][::-1], y[stop + 1 :]
+
+    def lowest(side: Array) -> float:
+        higher = np.flatnonzero(side > y[start])
+        return float(side[: int(higher[0]) if higher.size else side.size].min())
+
+    return max(lowest(left), lowest(right))
+
+
+def value_at(wavelength: ArrayLike, values: ArrayLike, at: float) -> Array:
+    """Values at one wavelength over scans, straight between points.
+
+    wavelength : (n,); values : (n,) or (scans, n). Returns (scans,).
+
+    Raises
+    ------
+    ValueError : outside the scan, which is never extrapolated.
+    """
+    many = np.atleast_2d(np.asarray(values, dtype=float))
+    found = []
+    for each in many:
+        x, y = scan(wavelength, each)
+        if not x[0] <= at <= x[-1]:
+            raise ValueError(f"{at:g} lies outside the scan, which runs from {x[0]:g} to {x[-1]:g}.")
+        found.append(float(np.interp(at, x, y)))
+    return np.array(found)
+
+
+def area(wavelength: ArrayLike, value: ArrayLike, low: float | None = None, high: float | None = None) -> float:
+    """Area under the scan between two wavelengths by trapezoids, the ends set in between points where needed.
+
+    Raises
+    ------
+    ValueError : for limits outside the scan or in the wrong order.
+    """
+    x, y = scan(wavelength, value)
+    a, b = float(x[0] if low is None else low), float(x[-1] if high is None else high)
+    if not x[0] <= a < b <= x[-1]:
+        raise ValueError(f"The area must lie within {x[0]:g} to {x[-1]:g}, low before high; here is {a:g} to {b:g}.")
+    inside = (x > a) & (x < b)
+    grid = np.concatenate(([a], x[inside], [b]))
+    heights = np.interp(grid, x, y)
+    return float((np.diff(grid) * (heights[1:] + heights[:-1])).sum() / 2)
