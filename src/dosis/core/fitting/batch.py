@@ -16,6 +16,7 @@ from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
 from dosis.core.places import places
 
+LARGEST = 1e140  # size of a reading beyond which, or below one over which, its curve is not fitted
 STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima
 POOR = 0.1  # share of the spread left unexplained at which a fit is called poor
 POOL = 20_000  # sigmoids, whose stragglers are gone on with together; their own chunks are smaller
@@ -121,6 +122,11 @@ def fit_many(
         raise ValueError("x must be finite for every reading, and not below zero where the model takes a dose.")
     if chosen.grid is None and not chosen.linear:
         raise ValueError(f"{chosen.name} needs start values; fit its curves one by one.")
+    if np.isinf(ys).any():
+        raise ValueError("Readings must be finite; put NaN where one is missing.")
+    # The squares of what is left must be numbers; a curve beyond that is not fitted.
+    size = np.nanmax(np.abs(ys), axis=1, initial=0.0)
+    ys = np.where(((size > LARGEST) | ((size > 0) & (size < 1 / LARGEST)))[:, None], np.nan, ys)
     w = _weights(weights, xs, ys)
     size = POOL if chosen.sigmoid else CHUNK
     parts = [_chunk(chosen, xs, ys[i : i + size], w[i : i + size]) for i in range(0, len(ys), size)]

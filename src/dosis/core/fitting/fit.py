@@ -12,7 +12,7 @@ from dosis.core.fitting.nonlinear import Bounds, Problem
 from dosis.core.fitting.readings import Readings, Window, enough, known, readings
 from dosis.core.fitting.robust import reweight
 from dosis.core.fitting.shared import fit_shared
-from dosis.core.fitting.sigmoids import fit_sigmoids, sigmoid_values
+from dosis.core.fitting.sigmoids import fit_sigmoids, sigmoid_values, undetermined
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.weights import WeightRule
 from dosis.core.inference.joint import SharedFit
@@ -179,7 +179,9 @@ def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, fl
         found = fit_sigmoids(chosen, levels, mean[None], weight[None], pure, begin)
         values, converged = found.values[0], bool(found.converged[0])
     message = "Converged." if converged else "Not converged from any start."
-    return Fit.of(chosen, x, y, w, values, frozenset(), converged=converged, message=message)
+    result = Fit.of(chosen, x, y, w, values, frozenset(), converged=converged, message=message)
+    lost, why = undetermined(chosen, levels, values)
+    return result.losing(lost, why) if lost else result
 
 
 def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> Fit:

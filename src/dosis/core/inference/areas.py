@@ -42,12 +42,10 @@ def area_under(fit: "Fit", low: float, high: float, logarithmic: bool, level: fl
     share: Array = (half[:, None] * weights).ravel()
     value, jacobian = fit.model.value_and_derivative(10.0**at if logarithmic else at, fit.values)
     estimate = float(share @ value)
-    if fit.covariance is None:
+    if fit.settled is None:
         return Area(estimate, None, None, None)
     pull = share @ jacobian
-    variance = float(pull @ fit.covariance @ pull)
-    if not math.isfinite(variance):
-        return Area(estimate, None, None, None)
+    variance = float(pull @ fit.settled @ pull)
     error = math.sqrt(max(variance, 0.0))
     return Area(estimate, error, estimate - fit.t(level) * error, estimate + fit.t(level) * error)
 

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 POINTS = 240
 
 
+@np.errstate(all="ignore")
 def read_back_through(fit: "Fit", signal: float, count: float, level: float, weight: float | None) -> ReadBack:
     """The x in the range of the standards, or a little outside with a flag, at which the curve gives `signal`.
 
@@ -41,9 +42,11 @@ def read_back_through(fit: "Fit", signal: float, count: float, level: float, wei
         if not found:
             return ReadBack(None, None, None, None, flag, f"{reason}, beyond what the curve can reach", count)
     x = found[0]
-    covariance, rmse = fit.covariance, fit.rmse
+    covariance, rmse = fit.settled, fit.rmse
     if covariance is None or rmse is None:
-        return ReadBack(x, None, None, None, flag, reason or "no interval without a spread of the standards", count)
+        why = "no interval without a spread of the standards"
+        why = "no interval, because the standards leave part of the curve open" if rmse is not None else why
+        return ReadBack(x, None, None, None, flag, reason or why, count)
     variance = rmse * rmse * (1 / weight if weight else fit.variance_factor(signal, x)) / count
     t = fit.t(level)
 

@@ -32,6 +32,7 @@ class Dose:
     reason: str
 
 
+@np.errstate(all="ignore")
 def dose_at(fit: "Fit", effect: float, of: Literal["span", "response"], level: float) -> Dose:
     """The dose with `effect`: a share of the way from the plateau at no dose to that at endless dose, or a response.
 
@@ -60,9 +61,10 @@ def dose_at(fit: "Fit", effect: float, of: Literal["span", "response"], level: f
         flag, reason = Flag.ABOVE_RANGE, "above the highest dose"
     elif x < (fit.x[fit.x > 0].min() if model.positive_x and (fit.x > 0).any() else low):
         flag, reason = Flag.BELOW_RANGE, "below the lowest dose"
-    covariance = fit.covariance
+    covariance = fit.settled
     if covariance is None:
-        return Dose(x, None, None, None, flag, reason or "no interval without a spread of the readings")
+        why = "the curve is too uncertain for an interval" if fit.rmse is not None else "no interval without a spread"
+        return Dose(x, None, None, None, flag, reason or why)
     at = np.array([x])
     slope = float(model.gradient(at, fit.values)[0])
     pull: Array = (share @ at_ends - model.derivative(at, fit.values)[0]) / slope

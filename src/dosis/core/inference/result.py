@@ -1,7 +1,7 @@
 """The result of a fit: parameters, goodness, prediction and read-back, all from one frozen object."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, Literal
@@ -137,6 +137,18 @@ class Fit:
         """The same fit with some parts replaced."""
         return replace(self, **parts)
 
+    def losing(self, names: Set[str], why: str) -> "Fit":
+        """The same fit with some parameters declared open: their variance is infinite, that of the others as if known.
+
+        Of a curve at a limit, such as a step between two doses, the Jacobian alone does not tell.
+        """
+        _, jacobian = self.model.value_and_derivative(self.x, self.values)
+        keep = [i for i, name in enumerate(self.model.names) if name not in names]
+        covariance = np.full((len(self.values), len(self.values)), np.inf)
+        if keep:
+            covariance[np.ix_(keep, keep)] = unit_covariance(np.sqrt(self.weights)[:, None] * jacobian[:, keep])
+        return self.but(unscaled_covariance=covariance, message=f"{self.message} {why}".strip())
+
     @property
     def n(self) -> int:
         """Number of readings in the fit."""
@@ -177,6 +189,11 @@ class Fit:
         with np.errstate(invalid="ignore"):
             full[np.ix_(free, free)] = rmse * rmse * self.unscaled_covariance
         return full
+
+    @property
+    def settled(self) -> Array | None:
+        """The covariance where the data determine every parameter; None where they do not, and no band can be drawn."""
+        return self.covariance if self.covariance is not None and np.isfinite(self.covariance).all() else None
 
     @cached_property
     def parameters(self) -> dict[str, ParameterEstimate]:
@@ -300,9 +317,10 @@ class Fit:
     ) -> tuple[Array, Array] | None:
         """Pointwise lower and upper limit of the curve ("mean") or of one more reading ("observation") at x.
 
-        None without degrees of freedom. The variance of a reading at x follows the fit's weighting.
+        None without degrees of freedom, or where the data leave a parameter open. The variance of a reading at x
+        follows the fit's weighting.
         """
-        covariance, rmse = self.covariance, self.rmse
+        covariance, rmse = self.settled, self.rmse
         if covariance is None or rmse is None:
             return None
         xs = np.atleast_1d(np.asarray(x, dtype=float))

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from dosis.core.quantal.model import QuantalFit
 
 Method = Literal["delta", "fieller", "profile"]
+FURTHEST = 300.0  # log10 of a dose that is still a number
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,13 +52,15 @@ def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> L
     if not fit.converged:
         return _between(fit, share)
     target = float(LINKS[fit.link].line(np.array([share]))[0])
-    if fit.slope == 0:
+    h = fit.widening
+    (v00, v01), (_, v11) = (h * fit.covariance[:2, :2]).tolist()
+    if fit.slope == 0 or not (v11 > 0 and math.isfinite(v00)):
         return LethalDose(None, None, None, None, None, "the response does not change with dose")
     x = (target - fit.intercept) / fit.slope
-    h = fit.widening
+    if fit.log_dose and abs(x) > FURTHEST:
+        return LethalDose(None, None, None, None, None, "the line is so flat that the dose is beyond all measure")
     quantile = t_quantile((1 + level) / 2, fit.degrees_of_freedom) if h > 1 else float(special.ndtri((1 + level) / 2))
-    (v00, v01), (_, v11) = (h * fit.covariance[:2, :2]).tolist()
-    error = math.sqrt(v00 + 2 * x * v01 + x * x * v11) / abs(fit.slope)
+    error = math.sqrt(max(v00 + 2 * x * v01 + x * x * v11, 0.0)) / abs(fit.slope)
     reason = "" if h == 1 else f"the fit is poor; the interval is widened by a heterogeneity factor of {h:.2f}"
     lower: float | None
     upper: float | None
@@ -69,7 +72,8 @@ def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> L
         line = StraightLine(centre, fit.intercept + fit.slope * centre, fit.slope, v00 - v01 * v01 / v11, v11)
         lower, upper = fieller(line, target, 0.0, quantile)
     else:
-        lower, upper = _profile(fit, target, x, error, h * quantile**2)
+        with np.errstate(all="ignore"):
+            lower, upper = _profile(fit, target, x, error, h * quantile**2)
     if lower is None or upper is None:
         reason = reason or "the slope is not different from zero at this level, so the interval has no end"
     return LethalDose(_dose(fit, x), _dose(fit, lower), _dose(fit, upper), x, error, reason)
@@ -78,7 +82,7 @@ def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> L
 def _dose(fit: "QuantalFit", x: float | None) -> float | None:
     if x is None:
         return None
-    return 10.0 ** min(x, 300.0) if fit.log_dose else x
+    return 10.0 ** min(x, FURTHEST) if fit.log_dose else x
 
 
 def _between(fit: "QuantalFit", share: float) -> LethalDose:

@@ -102,6 +102,8 @@ def relative_potency(
 
 def _maximize(design: Array, r: Array, n: Array, link: LinkName) -> tuple[Array, Array, float] | None:
     """Coefficients, their covariance and the deviance, by Fisher scoring; None where no finite ones are best."""
+    if not r.any() or (r >= n).all():
+        return None
     share, density, line = LINKS[link].share, LINKS[link].density, LINKS[link].line
     start = line(np.clip((r + 0.5) / (n + 1), 0.02, 0.98))
     root = np.sqrt(n)

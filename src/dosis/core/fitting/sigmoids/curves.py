@@ -8,6 +8,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 
+SAME = 1e-9  # distance of two places that are one to any curve
 NOWHERE = -1e6  # t of a zero dose: so far below that every shape is at its lower plateau
 
 
@@ -81,7 +82,9 @@ class Curves:
     @cached_property
     def closest(self) -> float:
         """The least distance between two places."""
-        return float(np.diff(self.inside).min()) if self.inside.size > 1 else 1.0
+        gaps = np.diff(self.inside)
+        gaps = gaps[gaps > SAME]
+        return float(gaps.min()) if gaps.size else 1.0
 
     @cached_property
     def weight(self) -> Array:

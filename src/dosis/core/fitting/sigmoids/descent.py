@@ -180,7 +180,7 @@ def leap(curves: Curves, tries: Descent, shape_of: ShapeOf) -> Descent:
     a, b = tries.theta[0], tries.theta[1]
     middle = -a / b
     nearest = curves.inside[np.abs(curves.inside[:, None] - middle).argmin(axis=0)]
-    steepest = 60.0 / curves.closest
+    steepest = min(60.0 / curves.closest, STEEPEST)
     outside = np.abs(middle) > 1
     far = np.where(middle > 1, -0.95 * FAR - b, 0.95 * FAR + b)
     rest = tries.theta[2:]

@@ -17,6 +17,7 @@ from dosis.core.models.shapes import SHAPES, logistic
 if TYPE_CHECKING:
     from dosis.core.models.model import Model
 
+BARE, SATURATED = 15.0, 15.0  # |u| at which only a bare end is left, or a plateau is reached
 MOST = 200  # steps from start values that were given
 
 
@@ -207,3 +208,21 @@ def _result(model: "Model", curves: Curves, found: Descent, side: float) -> Sigm
         errors[form.power] = named[form.power] * np.sqrt(covariance[2][2]) / curves.unit
     unit = np.stack([errors[name] for name in model.names], axis=1)
     return Sigmoids(values, unit, 2 * state.half_sse * np.square(curves.unit), found.converged)
+
+
+def undetermined(model: "Model", levels: Array, values: Array) -> tuple[frozenset[str], str]:
+    """Parameters that a curve at a limit leaves open, and why: a step between two levels, or a bare end of a sigmoid.
+
+    levels : (k,) distinct x; values : (p,).
+    """
+    form, named = _form(model), dict(zip(model.names, values.tolist(), strict=True))
+    steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
+    t = np.log(levels[levels > 0]) if form.logarithmic else levels
+    u = steepness * (t - (np.log(named[form.place]) if form.logarithmic else named[form.place]))
+    if ((u < -BARE).all() or (u > BARE).all()) and t.size == levels.size:
+        names = frozenset({"lower", "upper", form.place, *([form.power] if form.power else [])})
+        return names, "Only one end of the curve lies within the doses."
+    if (np.abs(u) < SATURATED).sum() <= 1 and (u < 0).any() and (u > 0).any():
+        names = frozenset({form.place, form.steepness, *([form.power] if form.power else [])})
+        return names, "The best curve is a step between two doses; where in between, and how steep, stays open."
+    return frozenset(), ""

@@ -55,7 +55,7 @@ def solve_easily(curves: Curves) -> Ended | None:
     a, b = best(curves, coarse(curves, logistic))[:, 0].tolist()
     pure, total = float(curves.pure[0]), float(curves.total[0])
     end = descend_one(curves.t.tolist(), curves.y[:, 0].tolist(), curves.w[:, 0].tolist(), a, b, pure, total)
-    if end is None or 2 * end.half_sse > POOR * total or end.b * curves.closest > STEEP or abs(end.a) > FAR / 2 + end.b:
+    if end is None or 2 * end.half_sse > POOR * total or end.b * curves.gap > STEEP or abs(end.a) > FAR / 2 + end.b:
         return None
     return end
 
@@ -66,7 +66,7 @@ def _chunks(count: int, size: int) -> Iterator[slice]:
 
 def _hard(curves: Curves, found: Descent) -> Flags:
     poor = 2 * found.half_sse > POOR * curves.total
-    hard: Flags = ~found.converged | poor | (np.abs(found.theta[1]) * curves.closest > STEEP)
+    hard: Flags = ~found.converged | poor | (np.abs(found.theta[1]) * curves.gap > STEEP)
     return hard
 
 
