@@ -3,14 +3,15 @@
 import tempfile
 from pathlib import Path
 
-from bench.computing import evaluation, many_curves, one_curve
+from bench.computing import agreement, counts, evaluation, intervals, many_curves, memory, one_curve
 from bench.figures import Figure, show
 from bench.pages import first_load, interaction, second_start
 
 
 def main() -> None:
     """Measure and print every figure."""
-    figures: list[Figure] = [evaluation(), one_curve(), *many_curves(), first_load()]
+    figures: list[Figure] = [evaluation(), one_curve(), *many_curves(), *intervals(), *counts(), memory(), *agreement()]
+    figures.append(first_load())
     with tempfile.TemporaryDirectory(prefix="dosis-bench-") as folder:
         home = Path(folder)
         figures.append(second_start(home))

@@ -1,17 +1,21 @@
 """Speed of the computation, as ratios against a general-purpose reference."""
 
+import subprocess
+import sys
 import time
 import warnings
 from collections.abc import Callable
+from functools import partial
 from statistics import median
 
 import numpy as np
-from scipy.optimize import curve_fit
+from scipy import special
+from scipy.optimize import curve_fit, least_squares
 from scipy.stats import linregress
 
 from bench.curves import logistic, made, mixed
 from bench.figures import Figure
-from dosis.core import fit, fit_many
+from dosis.core import fit, fit_many, quantal
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
@@ -77,6 +81,99 @@ def many_curves() -> list[Figure]:
     ]
 
 
+def intervals() -> list[Figure]:
+    """1,000 bootstrap refits of one curve and 1,000 profile intervals of the midpoint, fits included."""
+    x, regular, theirs = _regular(np.repeat(np.geomspace(0.01, 100, 8), 3))
+    curve = fit("logistic4", x, regular[0])
+    y = np.tile(regular, (3, 1))[:1000]
+    drawn, one = _interleaved(lambda: curve.bootstrap("midpoint", 0.95), theirs)
+    profiled, other = _interleaved(
+        lambda: fit_many("logistic4", x, y).interval("midpoint", method="profile"), theirs, rounds=10
+    )
+    return [
+        Figure("1,000 bootstrap refits / one curve_fit", drawn / one, "×", 20),
+        Figure("1,000 profile intervals, fits included / one curve_fit", profiled / other, "×", 250),
+    ]
+
+
+def counts() -> list[Figure]:
+    """10,000 sets of 6 doses with 20 animals each at once, against a loop of statsmodels' GLM."""
+    import statsmodels.api as sm
+
+    rng = np.random.default_rng(6)
+    dose, exposed = np.geomspace(1, 32, 6), np.full(6, 20.0)
+    middle, slope = rng.uniform(0.4, 1.1, (MANY, 1)), rng.uniform(1.5, 5, (MANY, 1))
+    affected = rng.binomial(20, 1 / (1 + 10 ** (-slope * (np.log10(dose) - middle)))).astype(float)
+    design = sm.add_constant(np.log10(dose))
+    turn = iter(range(10**9))
+    figures = []
+    for link, theirs in (("probit", sm.families.links.Probit()), ("logit", sm.families.links.Logit())):
+
+        def glm(of: object = theirs) -> object:
+            killed = affected[next(turn) % MANY]
+            with warnings.catch_warnings():
+                warnings.simplefilter("ignore")
+                return sm.GLM(np.column_stack((killed, 20 - killed)), design, family=sm.families.Binomial(of)).fit()
+
+        ours, one = _interleaved(
+            lambda link=link: quantal.fit_many(dose, affected, exposed, link=link), glm, rounds=15
+        )  # fmt: skip
+        figures.append(
+            Figure(f"GLM loop / 10,000 {link} lines of 6 doses", MANY * one / ours, "×", 1000, at_least=True,
+                   note=f"({1e6 * ours / MANY:.1f} µs a line)")
+        )  # fmt: skip
+    return figures
+
+
+def memory() -> Figure:
+    """Peak memory of 100,000 four-parameter curves of 8 doses in triplicate, in a process of its own."""
+    program = (
+        "import resource, numpy as np\n"
+        "from bench.curves import mixed\n"
+        "from dosis.core import fit_many\n"
+        "x = np.repeat(np.geomspace(0.01, 100, 8), 3)\n"
+        "fit_many('logistic4', x, mixed(100_000, x, np.random.default_rng(1)))\n"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6)\n"
+    )
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+    return Figure("memory for 100,000 curves", float(done.stdout), "GB", 1.5)
+
+
+def agreement() -> list[Figure]:
+    """Share of curves whose sum of squares is within 1e-8 of the best found by many starts of a general optimizer."""
+    x = np.repeat(np.geomspace(0.01, 100, 8), 3)
+    figures = []
+    for what, y, least in (
+        ("regular", made("regular", 100, x, np.random.default_rng(9)), 100.0),
+        ("mixed", mixed(150, x, np.random.default_rng(10)), 99.9),
+    ):
+        found = fit_many("logistic4", x, y)
+        good = [sse <= best * (1 + 1e-8) for sse, best in zip(found.sse, map(partial(_best, x), y), strict=True)]
+        figures.append(
+            Figure(
+                f"{what} curves at the best minimum, of {len(y)}", 100 * float(np.mean(good)), "%", least, at_least=True
+            )
+        )
+    return figures
+
+
+def _best(x: np.ndarray, y: np.ndarray) -> float:
+    """Least sum of squares over many starts of scipy's least_squares."""
+    t = np.log(x)
+
+    def residuals(p: np.ndarray) -> np.ndarray:
+        value: np.ndarray = y - p[0] - (p[1] - p[0]) * special.expit(p[3] * (t - p[2]))
+        return value
+
+    best = np.inf
+    for middle in np.linspace(t.min(), t.max(), 6):
+        for slope in (0.5, 2.0, 8.0):
+            start = [y[t <= middle].mean(), y[t >= middle].mean(), middle, slope]
+            done = least_squares(residuals, start, ftol=1e-14, xtol=1e-14, gtol=1e-14, max_nfev=400)
+            best = min(best, 2 * float(done.cost))
+    return best
+
+
 def _many(model: str, x: np.ndarray, what: str, target: float) -> Figure:
     y = mixed(MANY, x, np.random.default_rng(7))
     x, _, theirs = _regular(x)
@@ -110,10 +207,12 @@ def _regular(x: np.ndarray) -> tuple[np.ndarray, np.ndarray, Callable[[], object
     return x, regular, theirs
 
 
-def _interleaved(first: Callable[[], object], second: Callable[[], object]) -> tuple[float, float]:
+def _interleaved(
+    first: Callable[[], object], second: Callable[[], object], rounds: int = ROUNDS
+) -> tuple[float, float]:
     """Median CPU seconds of each, taken in turn so that a drifting machine hits both."""
     times: tuple[list[float], list[float]] = ([], [])
-    for _ in range(ROUNDS):
+    for _ in range(rounds):
         for call, found in zip((first, second), times, strict=True):
             start = time.process_time()
             call()

@@ -75,7 +75,7 @@ def read_back_through(fit: "Fit", signal: float, count: float, level: float, wei
     if lower is None or upper is None:
         side = "on both sides" if lower is None and upper is None else "below" if lower is None else "above"
         reason = reason or f"the curve is too flat there, so the interval has no end {side}"
-    return ReadBack(x, lower, upper, math.sqrt(total) / slope if slope else None, flag, reason, count)
+    return ReadBack(x, lower, upper, math.sqrt(max(total, 0.0)) / slope if slope else None, flag, reason, count)
 
 
 def _grids(fit: "Fit") -> tuple[Array, Array, Array]:

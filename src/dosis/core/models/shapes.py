@@ -14,31 +14,41 @@ from dosis.core.arrays import Array, Flags, Rows
 EDGE = 500.0  # |u| beyond which every shape is flat
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Shape:
-    """h less `shift` (0 or 1, one a curve), its derivatives in u, and in the logarithm of a power where it has one."""
+    """h less `shift` (0 or 1, one a curve), its derivatives in u, and in the logarithm of a power where it has one.
+
+    second : None where it is first·(1 − 2h), as of the logistic, and made only when it is asked for.
+    """
 
     h: Array
-    shift: Array | float
+    shift: Array
     first: Array
-    second: Array
+    second: Array | None
     power: tuple[Array, ...] | None = None  # in ln g: dh, d²h, d²h/du
+
+    def bend(self) -> Array:
+        """The second derivative in u."""
+        if self.second is not None:
+            return self.second
+        bend: Array = self.first * (1.0 - 2.0 * self.shift - 2.0 * self.h)
+        return bend
 
     def at(self, columns: Rows) -> "Shape":
         """The shape of some of the curves."""
-        shift = self.shift if isinstance(self.shift, float) else self.shift[columns]
         power = None if self.power is None else tuple(each[:, columns] for each in self.power)
-        return Shape(self.h[:, columns], shift, self.first[:, columns], self.second[:, columns], power)
+        second = None if self.second is None else self.second[:, columns]
+        return Shape(self.h[:, columns], self.shift[columns], self.first[:, columns], second, power)
 
-    def where(self, mine: Flags, other: "Shape") -> "Shape":
-        """This shape for some of the curves, another for the rest."""
-        power = None
+    def restore(self, mine: Flags, other: "Shape") -> None:
+        """Write another shape over this one for some of the curves."""
+        pairs = [(self.h, other.h), (self.shift, other.shift), (self.first, other.first)]
+        if self.second is not None and other.second is not None:
+            pairs.append((self.second, other.second))
         if self.power is not None and other.power is not None:
-            power = tuple(np.where(mine, a, b) for a, b in zip(self.power, other.power, strict=True))
-        return Shape(
-            np.where(mine, self.h, other.h), np.where(mine, self.shift, other.shift),
-            np.where(mine, self.first, other.first), np.where(mine, self.second, other.second), power,
-        )  # fmt: skip
+            pairs += zip(self.power, other.power, strict=True)
+        for ours, theirs in pairs:
+            np.copyto(ours, theirs, where=mine)
 
 
 ShapeOf = Callable[[Array, Flags, Array | None], Shape]  # u, which curves lie above zero, ln g
@@ -46,21 +56,24 @@ ShapeOf = Callable[[Array, Flags, Array | None], Shape]  # u, which curves lie a
 
 def logistic(u: Array, above: Flags, _power: Array | None) -> Shape:
     """1/(1 + e^−u)."""
-    e = np.exp(np.negative(u))
-    h = 1.0 / (1.0 + e)
-    rest = 1.0 - h
-    if not above.any():
-        first = h * rest
-        return Shape(h, 0.0, first, first * (rest - h))
-    rest[:, above] = (e[:, above]) * h[:, above]
-    first = h * rest
-    return _held(above, h, rest, first, first * (rest - h))
+    h = np.negative(u)
+    np.exp(h, out=h)
+    h += 1.0
+    np.reciprocal(h, out=h)
+    first = 1.0 - h
+    if above.any():
+        rest = np.exp(-u[:, above])
+        first[:, above] = rest / (1.0 + rest)
+        held = first * h
+        h[:, above] = -first[:, above]
+        return Shape(h, above.astype(float), held, None)
+    first *= h
+    return Shape(h, np.zeros(above.size), first, None)
 
 
 def _held(above: Flags, h: Array, rest: Array, first: Array, second: Array) -> Shape:
-    if above.any():
-        return Shape(np.where(above, -rest, h), above.astype(float), first, second)
-    return Shape(h, 0.0, first, second)
+    shift = above.astype(float)
+    return Shape(np.where(above, -rest, h) if above.any() else h, shift, first, second)
 
 
 def weibull(u: Array, above: Flags, _power: Array | None) -> Shape:
@@ -91,9 +104,8 @@ def powered_logistic(u: Array, above: Flags, power: Array | None) -> Shape:
     second = first * (g * rest - (1.0 - rest))
     by_power = h * logarithm
     powers = (by_power, by_power * (1.0 + logarithm), first * (1.0 + logarithm))
-    if above.any():
-        return Shape(np.where(above, np.expm1(logarithm), h), above.astype(float), first, second, powers)
-    return Shape(h, 0.0, first, second, powers)
+    shift = above.astype(float)
+    return Shape(np.where(above, np.expm1(logarithm), h) if above.any() else h, shift, first, second, powers)
 
 
 SHAPES: dict[str, ShapeOf] = {

@@ -153,6 +153,8 @@ def fit(
         warnings.append(
             f"{share:.1%} of the controls were affected; ask for a background, or the doses seem too strong."
         )
+    if background and share >= 1:
+        raise ValueError("All of the controls were affected, so nothing can be told of the doses.")
     if background == "abbott":
         r = abbott(r / n, share) * n
     x = np.log10(doses) if log_dose else doses

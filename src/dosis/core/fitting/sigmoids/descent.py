@@ -129,7 +129,7 @@ def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Ar
     solution, least = solve_shifted(matrix, right)
     square = dot(solution, solution)
     most = np.minimum(radius, 3.0 + 0.5 * np.abs(state.theta[1]))
-    long = (least < 1e-9) | ~(square <= most * most)
+    long = (least < 1e-9) | ~(square <= radius * radius)
     if long.any():
         at = np.flatnonzero(long)
         some = [[entry[at] for entry in row] for row in matrix]
@@ -137,6 +137,9 @@ def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Ar
         for i, part in enumerate(inside):
             solution[i][at] = part
         square = dot(solution, solution)
+    if (square > most * most).any():
+        factor = np.minimum(most / np.sqrt(np.maximum(square, 1e-300)), 1.0)
+        solution, square = [s * factor for s in solution], square * factor * factor
     k = len(solution)
     bent = sum((matrix[i][j] * solution[i] * solution[j] * (1.0 if i == j else 2.0) for i in range(k)
                 for j in range(i + 1)), np.zeros(1))  # fmt: skip
@@ -165,10 +168,12 @@ def _some(state: State, rows: Rows) -> State:
 
 
 def _merge(better: Flags, new: State, old: State) -> State:
-    """The new state where it is better."""
-    names = ("theta", "half_sse", "rise", "centred", "size", "residual")
-    parts = {name: np.where(better, getattr(new, name), getattr(old, name)) for name in names}
-    return State(shape=new.shape.where(better, old.shape), **parts)
+    """The new state where it is better, the old one written back into it elsewhere."""
+    worse = ~better
+    for name in ("theta", "half_sse", "rise", "centred", "size", "residual"):
+        np.copyto(getattr(new, name), getattr(old, name), where=worse)
+    new.shape.restore(worse, old.shape)
+    return new
 
 
 def leap(curves: Curves, tries: Descent, shape_of: ShapeOf) -> Descent:

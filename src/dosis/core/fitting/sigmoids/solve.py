@@ -12,16 +12,12 @@ from dosis.core.fitting.sigmoids.starts import best, coarse, fine, peaks
 from dosis.core.models.shapes import ShapeOf, logistic
 
 CHUNK = 4000  # curves at a time: few enough for the cache, enough to forget what a call costs
-FIRST, SECOND, BRIEF, LAST = (
-    8,
-    15,
-    5,
-    100,
-)  # steps of the first descent, of its rest, of each of several starts, of what remains
+FIRST, SECOND = 8, 15  # steps of the first descent, and of its rest
+BRIEF, LAST = 2, 100  # of each of several starts, and of what remains of them
 LEFT = 0.03  # share of a chunk left to be gone on with together with those of the others
-POOR = 0.1  # share of the variation left unexplained from which a curve may have several minima
-STEEP = 4.0  # u between two neighboring places from which it may
-SEVERAL = 3  # starts
+POOR = 0.3  # share of the variation left unexplained from which a curve may have several minima
+STEEP = 8.0  # u between two neighboring places from which it may
+SEVERAL = 2  # starts
 POWERS = (-2.0, 1.5, 5.0)  # ln g of those starts, where the shape has a power
 REACH = 4.0  # promised falls within which a start may still become the best
 

@@ -11,7 +11,7 @@ from dosis.core.models.shapes import ShapeOf
 
 OUTSIDE = np.array([1.0, 3.0, 8.0, 20.0])  # of the way 1/b beyond the readings, for curves of which only an end is seen
 QUARTERS = np.array([0.0, 0.25, 0.5, 0.75, 1.0])
-WORSE, SLACK = 4.0, 0.02  # how much more than the best a start may leave unexplained, and of the whole
+WORSE, SLACK = 1.3, 0.02  # how much more than the best a start may leave unexplained, and of the whole
 
 
 @dataclass(frozen=True)

@@ -66,7 +66,7 @@ def slopes(curves: Curves, state: State, exact: Array) -> Slopes:
     pull = list(curves.moments(state.residual * first, 2))
     steep = square * (first * first)
     bent = exact.any()
-    curvature = list(curves.moments(steep - bend * (state.residual * shape.second) if bent else steep, 3))
+    curvature = list(curves.moments(steep - bend * (state.residual * shape.bend()) if bent else steep, 3))
     block = [[curvature[0]], [curvature[1], curvature[2]]]
     if shape.power is not None:
         by, by_by, by_u = shape.power
