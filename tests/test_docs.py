@@ -8,9 +8,11 @@ import runpy
 from dosis.settings import ROOT
 
 
-def test_the_page_of_models_is_made_from_their_declarations() -> None:
-    page = runpy.run_path(str(ROOT / "docs" / "models.py"))["page"]
-    assert (ROOT / "docs" / "models.md").read_text("utf-8") == page(), "run ./dosis python docs/models.py"
+def test_the_pages_of_models_and_functions_are_made_from_the_code() -> None:
+    pages = runpy.run_path(str(ROOT / "docs" / "pages.py"))
+    for name in ("models", "reference"):
+        written = (ROOT / "docs" / f"{name}.md").read_text("utf-8")
+        assert written == pages[f"{name}_page"](), "run ./dosis python docs/pages.py"
 
 
 def test_the_example_of_the_library_page_runs() -> None:

@@ -1,6 +1,6 @@
 """Tail probabilities and quantiles, from scipy.special: scipy.stats costs most of a second to import."""
 
-from scipy import special
+from dosis.core import special
 
 
 def t_quantile(probability: float, df: float) -> float:

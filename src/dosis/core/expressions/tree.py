@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 
 import numpy as np
-from scipy import special
+
+from dosis.core import special
 
 Values = Mapping[str, Any]
 Derivatives = list[Any]

@@ -5,8 +5,8 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special
 
+from dosis.core import special
 from dosis.core.arrays import Array, Flags
 from dosis.core.fitting.batch_descent import Batch, descend_all
 from dosis.core.fitting.batch_starts import best_starts

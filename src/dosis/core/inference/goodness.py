@@ -5,8 +5,8 @@ from functools import cache
 from math import comb, sqrt
 
 import numpy as np
-from scipy import special
 
+from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.distributions import f_upper_p
 from dosis.core.places import Places

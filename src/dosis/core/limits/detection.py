@@ -4,8 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from scipy import special
-
+from dosis.core import special
 from dosis.core.distributions import t_quantile
 from dosis.core.inference.read_back import ReadBack
 from dosis.core.inference.result import Fit

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special
 
+from dosis.core import special
 from dosis.core.arrays import Array, Flags
 from dosis.core.quantal.links import LINKS, LinkName
 from dosis.core.quantal.model import NO_PARTIAL, STEP

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-from scipy import special
 
+from dosis.core import special
 from dosis.core.distributions import t_quantile
 from dosis.core.inference.read_back import StraightLine, fieller
 from dosis.core.inference.roots import bisect

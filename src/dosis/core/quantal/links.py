@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy import special
 
+from dosis.core import special
 from dosis.core.arrays import Array
 
 LinkName = Literal["probit", "logit", "cloglog"]
@@ -38,7 +38,12 @@ def _cloglog(line: Array) -> tuple[Array, Array]:
 
 
 LINKS: dict[str, Link] = {
-    "probit": Link(special.ndtr, lambda e: np.exp(-e * e / 2) / np.sqrt(2 * np.pi), special.ndtri, _probit),
+    "probit": Link(
+        special.ndtr,
+        lambda e: np.exp(-e * e / 2) / np.sqrt(2 * np.pi),
+        special.ndtri,
+        _probit,
+    ),
     "logit": Link(special.expit, lambda e: special.expit(e) * special.expit(-e), special.logit, _logit),
     "cloglog": Link(
         lambda e: -np.expm1(-np.exp(np.minimum(e, 700))),

@@ -7,8 +7,8 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special
 
+from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.quantal.doses import LethalDose, Method, dose_for
 from dosis.core.quantal.links import LINKS, LinkName

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special
 
+from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.inference.ratio import fieller_ratio
 from dosis.core.quantal.links import LINKS, LinkName

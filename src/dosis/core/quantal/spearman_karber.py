@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special
 
+from dosis.core import special
 from dosis.core.arrays import Array
 
 
