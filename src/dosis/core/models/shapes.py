@@ -40,15 +40,15 @@ class Shape:
         second = None if self.second is None else self.second[:, columns]
         return Shape(self.h[:, columns], self.shift[columns], self.first[:, columns], second, power)
 
-    def restore(self, mine: Flags, other: "Shape") -> None:
-        """Write another shape over this one for some of the curves."""
-        pairs = [(self.h, other.h), (self.shift, other.shift), (self.first, other.first)]
-        if self.second is not None and other.second is not None:
-            pairs.append((self.second, other.second))
-        if self.power is not None and other.power is not None:
-            pairs += zip(self.power, other.power, strict=True)
+    def keep(self, old: "Shape", mask: Flags) -> None:
+        """Write the old shape of some of the curves back over this one."""
+        pairs = [(self.shift, old.shift), (self.h, old.h), (self.first, old.first)]
+        if self.second is not None and old.second is not None:
+            pairs.append((self.second, old.second))
+        if self.power is not None and old.power is not None:
+            pairs += zip(self.power, old.power, strict=True)
         for ours, theirs in pairs:
-            np.copyto(ours, theirs, where=mine)
+            np.copyto(ours, theirs, where=mask)
 
 
 ShapeOf = Callable[[Array, Flags, Array | None], Shape]  # u, which curves lie above zero, ln g

@@ -57,66 +57,73 @@ class Descent:
 
 def within(theta: Array) -> Array:
     """θ brought into the box that holds every curve that can be told from a limit."""
-    a, b = theta[0], theta[1]
-    sign = np.where(b < 0, -1.0, 1.0)
-    b = sign * np.minimum(np.maximum(np.abs(b), FLATTEST), STEEPEST)
-    reach = np.abs(b)
-    a = np.minimum(np.maximum(a, -FAR - reach), FAR + reach)
-    rest = [np.minimum(np.maximum(theta[2], POWERS[0]), POWERS[1])] if len(theta) == 3 else []
-    return np.stack((a, b, *rest))
+    held = theta.copy()
+    np.clip(held[1], FLATTEST, STEEPEST, out=held[1])
+    reach = held[1] + FAR
+    np.minimum(held[0], reach, out=held[0])
+    np.maximum(held[0], -reach, out=held[0])
+    if len(theta) == 3:
+        np.clip(held[2], *POWERS, out=held[2])
+    return held
 
 
 def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave: float = 0.0) -> Descent:
     """Minimize the sum of squares of every curve from where it stands, in at most so many steps.
 
-    The step solves (H + λ·I)·s = −g with the exact Hessian; λ lifts it to positive definite where it is not, and
-    grows when a step fails. A curve is done when its next step promises less than rounding; that step is still taken,
-    which squares the precision. With `leave`, the descent stops when no more than that share is unfinished.
+    Each step is Gauss and Newton's far from the minimum and Newton's, with the exact Hessian, near it, within a radius
+    that follows how well its promises are kept. A curve is done when its next step promises less than rounding; that
+    step is still taken, which squares the precision. With `leave`, the descent stops when no more than that share is
+    unfinished. What concerns few curves is done to those few: choosing elementwise costs more than the arithmetic.
     """
     count = begun.theta.shape[1]
     end = begun.take(np.arange(count))
-    rows, done, radius, last = np.arange(count), np.zeros(count, dtype=bool), np.full(count, np.inf), begun.promise
+    rows, open_rows, radius, last = np.arange(count), np.ones(count, dtype=bool), np.full(count, np.inf), begun.promise
     exact = (begun.promise <= NEAR * (begun.half_sse + 0.5 * curves.pure)).astype(float)
-    state = look(curves, begun.theta, shape_of)
-    stretch, final = np.ones(count), state.theta
+    state, stretch = look(curves, begun.theta, shape_of), np.ones(count)
     for turn in range(most + 1):
         step, promise, length = _step(curves, state, exact, radius)
         level = state.half_sse + 0.5 * curves.pure
         # Where rounding hides any further fall, the step that promises it counts as the last.
-        enough = np.where(radius < SHORTEST, HIDDEN * level, CLOSE * level + EXACT * curves.total)
-        now = (promise <= enough) & ~done
-        final = np.where(done, final, np.where(now, state.theta + step, state.theta))
-        done |= now
-        left = done.size - int(done.sum())
-        over = turn == most or left <= leave * count
-        if over or left < CROWD * done.size:
-            out = np.arange(done.size) if over else np.flatnonzero(done)
-            end.put(rows[out], Descent(within(final[:, out]), state.half_sse[out], promise[out], done[out]))
-            if over:
-                break
-            stay = np.flatnonzero(~done)
-            rows, curves, exact, radius, stretch = (
-                rows[stay],
-                curves.take(stay),
-                exact[stay],
-                radius[stay],
-                stretch[stay],
-            )
-            step, promise, state, level = step[:, stay], promise[stay], _some(state, stay), level[stay]
-            last, done, final, length = last[stay], np.zeros(left, dtype=bool), state.theta, length[stay]
+        finished = (promise <= CLOSE * level + EXACT * curves.total) | (
+            (radius < SHORTEST) & (promise <= HIDDEN * level)
+        )
+        now = np.flatnonzero(finished & open_rows)
+        if now.size:
+            final = within(state.theta[:, now] + step[:, now])
+            end.put(rows[now], Descent(final, state.half_sse[now], promise[now], np.ones(now.size, dtype=bool)))
+            open_rows[now] = False
+        left = np.count_nonzero(open_rows)
+        if turn == most or left <= leave * count:
+            out = np.flatnonzero(open_rows)
+            unfinished = np.zeros(out.size, dtype=bool)
+            end.put(rows[out], Descent(state.theta[:, out], state.half_sse[out], promise[out], unfinished))
+            break
+        if left < CROWD * open_rows.size:
+            stay = np.flatnonzero(open_rows)
+            rows, curves, state, step = rows[stay], curves.take(stay), _some(state, stay), step[:, stay]
+            exact, radius, stretch, last = exact[stay], radius[stay], stretch[stay], last[stay]
+            promise, level, length, open_rows = promise[stay], level[stay], length[stay], np.ones(left, dtype=bool)
         # Towards a minimum at infinity each Newton step takes the rest down by e: such steps are doubled.
-        crawling = (exact > 0) & (length < 0.99 * radius) & (promise > 0.3 * np.exp(-stretch) * last)
-        stretch = np.where(crawling, np.minimum(2 * stretch, LONGEST), 1.0)
-        tried = look(curves, within(state.theta + step * stretch), shape_of)
+        crawling = np.flatnonzero((exact > 0) & (length < 0.99 * radius) & (promise > 0.3 * np.exp(-stretch) * last))
+        longer = np.minimum(2 * stretch[crawling], LONGEST)
+        if crawling.size or (stretch != 1).any():
+            stretch = np.ones(rows.size)
+            stretch[crawling] = longer
+            step = step * stretch
+        tried = look(curves, within(state.theta + step), shape_of)
         gain = (state.half_sse - tried.half_sse) / promise
-        better = gain > 0
-        exact = (promise <= NEAR * level).astype(float)
-        last = np.where(better, promise, np.inf)
+        exact, last = (promise <= NEAR * level).astype(float), promise.copy()
         # A bad quarter of what was promised shortens the next step, three good ones lengthen it.
-        radius = np.where(gain < 0.25, np.where(stretch > 1, radius, 0.25 * length),
-                          np.where((gain > 0.75) & (length > 0.9 * radius), 2.5 * radius, radius))  # fmt: skip
-        radius = np.where(radius > WIDEST, np.inf, radius)
-        state = tried if better.all() else _merge(better, tried, state)
+        bad = np.flatnonzero(~(gain >= 0.25) & (stretch == 1))
+        radius[bad] = 0.25 * length[bad]
+        good = np.flatnonzero((gain > 0.75) & (length > 0.9 * radius))
+        radius[good] *= 2.5
+        radius[radius > WIDEST] = np.inf
+        worse = np.flatnonzero(~(gain > 0))
+        last[worse] = np.inf
+        if worse.size:
+            _keep(state, tried, worse)
+        state = tried
     return end
 
 
@@ -128,36 +135,33 @@ def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Ar
     right = [-entry / scale for entry in found.gradient]
     solution, least = solve_shifted(matrix, right)
     square = dot(solution, solution)
-    most = np.minimum(radius, 3.0 + 0.5 * np.abs(state.theta[1]))
-    long = (least < 1e-9) | ~(square <= radius * radius)
-    if long.any():
-        at = np.flatnonzero(long)
-        some = [[entry[at] for entry in row] for row in matrix]
-        inside = shortened(some, [e[at] for e in right], most[at])
-        for i, part in enumerate(inside):
-            solution[i][at] = part
+    most = np.minimum(radius, 3.0 + 0.5 * state.theta[1])
+    outside = np.flatnonzero((least < 1e-9) | ~(square <= most * most))
+    if outside.size:
+        some = [[entry[outside] for entry in row] for row in matrix]
+        for whole, part in zip(solution, shortened(some, [e[outside] for e in right], most[outside]), strict=True):
+            whole[outside] = part
         square = dot(solution, solution)
-    if (square > most * most).any():
-        factor = np.minimum(most / np.sqrt(np.maximum(square, 1e-300)), 1.0)
-        solution, square = [s * factor for s in solution], square * factor * factor
-    k = len(solution)
-    bent = sum((matrix[i][j] * solution[i] * solution[j] * (1.0 if i == j else 2.0) for i in range(k)
-                for j in range(i + 1)), np.zeros(1))  # fmt: skip
+    bent = matrix[0][0] * solution[0] * solution[0]
+    for i in range(1, len(solution)):
+        for j in range(i):
+            bent = bent + 2.0 * (matrix[i][j] * solution[i] * solution[j])
+        bent = bent + matrix[i][i] * solution[i] * solution[i]
     promise = scale * (dot(solution, right) - 0.5 * bent)
-    return np.stack(solution), np.where(np.isfinite(promise), promise, 0.0), np.sqrt(square)
+    lost = np.flatnonzero(~np.isfinite(promise))
+    promise[lost] = 0.0
+    return np.stack(solution), promise, np.sqrt(square)
 
 
 def shortened(matrix: list[list[Array]], right: list[Array], radius: Array) -> list[Array]:
-    """The step that promises most within a radius: (matrix + λ·I)·s = right (Moré & Sorensen 1983), λ by Newton."""
+    """A step within a radius: (matrix + λ·I)·s = right with λ from one Newton step (Moré & Sorensen 1983), then cut."""
     lowest, largest = lowest_and_largest(matrix)
-    shift = np.maximum(-lowest, 0.0) * (1 + 1e-6) + 1e-9 * largest + 1e-12
+    shift = np.maximum(-2.0 * lowest, 0.0) + 1e-9 * largest + 1e-12
     step, _ = solve_shifted(matrix, right, shift)
-    for _turn in range(2):
-        again, _ = solve_shifted(matrix, step, shift)
-        square, against = dot(step, step), dot(step, again)
-        excess = np.maximum(np.sqrt(square) / radius - 1, 0.0)
-        shift = shift + excess * square / np.maximum(against, 1e-300)
-        step, _ = solve_shifted(matrix, right, shift)
+    again, _ = solve_shifted(matrix, step, shift)
+    square = dot(step, step)
+    excess = np.maximum(np.sqrt(square) / radius - 1, 0.0)
+    step, _ = solve_shifted(matrix, right, shift + excess * square / np.maximum(dot(step, again), 1e-300))
     factor = np.minimum(radius / np.maximum(np.sqrt(dot(step, step)), 1e-300), 1.0)
     return [s * factor for s in step]
 
@@ -167,13 +171,13 @@ def _some(state: State, rows: Rows) -> State:
                  state.centred[:, rows], state.size[rows], state.residual[:, rows])  # fmt: skip
 
 
-def _merge(better: Flags, new: State, old: State) -> State:
-    """The new state where it is better, the old one written back into it elsewhere."""
-    worse = ~better
-    for name in ("theta", "half_sse", "rise", "centred", "size", "residual"):
-        np.copyto(getattr(new, name), getattr(old, name), where=worse)
-    new.shape.restore(worse, old.shape)
-    return new
+def _keep(old: State, new: State, rows: Rows) -> None:
+    """Write the old state of some curves back over the new one."""
+    mask = np.zeros(new.rise.size, dtype=bool)
+    mask[rows] = True
+    for name in ("half_sse", "rise", "size", "theta", "centred", "residual"):
+        np.copyto(getattr(new, name), getattr(old, name), where=mask)
+    new.shape.keep(old.shape, mask)
 
 
 def leap(curves: Curves, tries: Descent, shape_of: ShapeOf) -> Descent:
