@@ -76,6 +76,7 @@ def many_curves() -> list[Figure]:
     triplicate, distinct = np.repeat(np.geomspace(0.01, 100, 8), 3), np.geomspace(0.01, 100, 24)
     return [
         _many("logistic4", triplicate, "8 doses × 3", 90),
+        _many("logistic4", triplicate, "8 doses × 3, regular ones only", 90, of=partial(made, "regular")),
         _many("logistic4", distinct, "24 doses", 25),
         _many("logistic5", triplicate, "8 doses × 3", 30),
     ]
@@ -115,9 +116,8 @@ def counts() -> list[Figure]:
                 warnings.simplefilter("ignore")
                 return sm.GLM(np.column_stack((killed, 20 - killed)), design, family=sm.families.Binomial(of)).fit()
 
-        ours, one = _interleaved(
-            lambda link=link: quantal.fit_many(dose, affected, exposed, link=link), glm, rounds=15
-        )  # fmt: skip
+        lines = partial(quantal.fit_many, dose, affected, exposed, link=link)
+        ours, one = _interleaved(lines, glm, rounds=15)
         figures.append(
             Figure(f"GLM loop / 10,000 {link} lines of 6 doses", MANY * one / ours, "×", 1000, at_least=True,
                    note=f"({1e6 * ours / MANY:.1f} µs a line)")
@@ -174,8 +174,8 @@ def _best(x: np.ndarray, y: np.ndarray) -> float:
     return best
 
 
-def _many(model: str, x: np.ndarray, what: str, target: float) -> Figure:
-    y = mixed(MANY, x, np.random.default_rng(7))
+def _many(model: str, x: np.ndarray, what: str, target: float, of: Callable[..., np.ndarray] = mixed) -> Figure:
+    y = of(MANY, x, np.random.default_rng(7))
     x, _, theirs = _regular(x)
     ours: list[float] = []
     reference: list[float] = []
@@ -189,7 +189,7 @@ def _many(model: str, x: np.ndarray, what: str, target: float) -> Figure:
         ours.append((time.process_time() - between) / MANY)
     ratio = median(r / o for r, o in zip(reference, ours, strict=True))
     return Figure(
-        f"curve_fit loop / fit_many({model}), 10,000 mixed curves of {what}", ratio, "×", target, at_least=True,
+        f"curve_fit loop / fit_many({model}), 10,000 curves of {what}", ratio, "×", target, at_least=True,
         note=f"({1e6 * median(ours):.1f} µs a curve; one curve_fit {1e6 * median(reference):.0f} µs)",
     )  # fmt: skip
 

@@ -19,8 +19,9 @@ from dosis.core.fitting.batch import BatchFit, fit_many
 from dosis.core.fitting.compare import Comparison, compare, extra_sum_of_squares
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.joint import SharedFit
+from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.read_back import Flag, ReadBack
-from dosis.core.inference.result import Fit, ParameterEstimate
+from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model, by_shape, choices, custom, model
 from dosis.core.numbers import Meaning, TypedNumber, parse_number
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from dosis.core.fitting.fit import fit
-from dosis.core.inference.result import ParameterEstimate
+from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.replicates import summarize
 
 BlankStatistic = Literal["mean", "median"]

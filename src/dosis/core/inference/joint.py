@@ -10,9 +10,11 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
+from dosis.core.inference.covariance import Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic
+from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.profile import profiled
-from dosis.core.inference.result import Fit, ParameterEstimate, Pool, unit_covariance
+from dosis.core.inference.result import Fit
 from dosis.core.models.model import Parameter
 
 if TYPE_CHECKING:

@@ -12,7 +12,8 @@ from dosis.core.inference.roots import outward
 
 if TYPE_CHECKING:
     from dosis.core.inference.joint import SharedFit
-    from dosis.core.inference.result import Fit, ParameterEstimate
+    from dosis.core.inference.parameters import ParameterEstimate
+    from dosis.core.inference.result import Fit
 
 Refit = Callable[[float, Array], tuple[Array, float] | None]
 

@@ -2,97 +2,27 @@
 
 import math
 from collections.abc import Sequence, Set
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
-from dosis.core.distributions import t_quantile, t_two_sided_p
+from dosis.core.distributions import t_quantile
 from dosis.core.expressions import parse
 from dosis.core.inference import goodness
 from dosis.core.inference.areas import Area, area_under
+from dosis.core.inference.covariance import Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic
 from dosis.core.inference.curve_read_back import read_back_through
 from dosis.core.inference.doses import Dose, dose_at
+from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
 from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_standard_error, fieller
 from dosis.core.models.model import Model
 from dosis.core.places import Places, places
-
-if TYPE_CHECKING:
-    from dosis.core.inference.joint import SharedFit
-
-
-@dataclass(frozen=True)
-class ParameterEstimate:
-    """One fitted parameter. standard_error and p_value (against zero) are None where there are none to have:
-    without degrees of freedom, for a fixed parameter, or for one the data do not determine.
-    """
-
-    name: str
-    estimate: float
-    standard_error: float | None
-    degrees_of_freedom: int
-    positive: bool
-    fit: "Fit | SharedFit" = field(repr=False, compare=False)
-
-    def interval(
-        self, level: float = 0.95, method: Literal["wald", "profile", "bootstrap"] = "wald"
-    ) -> tuple[float | None, float | None] | None:
-        """The interval at that level; None when there is none, an end that is open is None.
-
-        "wald" is estimate ± t · standard error, on the logarithmic scale for a parameter above zero by its meaning;
-        "profile" follows the sum of squares (see `profile_interval`), "bootstrap" draws new readings.
-
-        Raises
-        ------
-        ValueError : for another method.
-        """
-        if method not in ("wald", "profile", "bootstrap"):
-            raise ValueError(f"There is no interval method “{method}”; there are wald, profile and bootstrap.")
-        if self.standard_error is None:
-            return None
-        if method == "profile":
-            return self.fit.profile(self.name, level)
-        if method == "bootstrap":
-            return self.fit.bootstrap(self.name, level)
-        half = self.fit.t(level) * self.standard_error
-        if self.positive:
-            factor = math.exp(min(half / self.estimate, 700.0))
-            return self.estimate / factor, self.estimate * factor
-        return self.estimate - half, self.estimate + half
-
-    @property
-    def p_value(self) -> float | None:
-        """Two-sided p of the t test that the parameter is zero."""
-        if not self.standard_error:
-            return None
-        return t_two_sided_p(self.estimate / self.standard_error, self.degrees_of_freedom)
-
-
-@dataclass(frozen=True, slots=True)
-class Pool:
-    """The spread of a curve fitted together with others: Σ w·r² and degrees of freedom of all."""
-
-    sse: float
-    degrees_of_freedom: int
-
-
-def unit_covariance(design: Array) -> Array:
-    """(JᵀJ)⁻¹ of a weighted Jacobian (n, p), by QR with scaled columns; infinite where a parameter is lost."""
-    scale = np.sqrt((design * design).sum(axis=0))
-    safe = np.where((scale > 0) & np.isfinite(scale), scale, 1.0)
-    _, r = np.linalg.qr(design / safe)
-    diagonal = np.abs(np.diag(r))
-    p = design.shape[1]
-    if r.shape[0] < p or diagonal.min(initial=np.inf) <= 1e-13 * diagonal.max(initial=0.0):
-        return np.full((p, p), np.inf)
-    inverse = np.linalg.solve(r, np.eye(p)) / safe[:, None]
-    covariance: Array = inverse @ inverse.T
-    return covariance
 
 
 @dataclass(frozen=True)

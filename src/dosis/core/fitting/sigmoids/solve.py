@@ -36,7 +36,8 @@ def solve_sigmoids(curves: Curves, shape_of: ShapeOf, start: Array | None = None
             part = curves.take(span)
             begun = found.take(span) if grid is None else Descent.start(best(part, grid))
             found.put(span, descend(part, begun, shape_of, FIRST, LEFT))
-        slow = np.flatnonzero(~found.converged)
+        # A poor one is begun anew below in any case.
+        slow = np.flatnonzero(~found.converged & (2 * found.half_sse <= POOR * curves.total))
         if slow.size:
             found.put(slow, leap(curves.take(slow), found.take(slow), shape_of))
             _go_on(curves, np.arange(curves.count), found, slow, shape_of, SECOND)

@@ -1,0 +1,58 @@
+"""One fitted parameter: its estimate, standard error, interval and test."""
+
+import math
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Literal
+
+from dosis.core.distributions import t_two_sided_p
+
+if TYPE_CHECKING:
+    from dosis.core.inference.joint import SharedFit
+    from dosis.core.inference.result import Fit
+
+
+@dataclass(frozen=True)
+class ParameterEstimate:
+    """One fitted parameter. standard_error and p_value (against zero) are None where there are none to have:
+    without degrees of freedom, for a fixed parameter, or for one the data do not determine.
+    """
+
+    name: str
+    estimate: float
+    standard_error: float | None
+    degrees_of_freedom: int
+    positive: bool
+    fit: "Fit | SharedFit" = field(repr=False, compare=False)
+
+    def interval(
+        self, level: float = 0.95, method: Literal["wald", "profile", "bootstrap"] = "wald"
+    ) -> tuple[float | None, float | None] | None:
+        """The interval at that level; None when there is none, an end that is open is None.
+
+        "wald" is estimate ± t · standard error, on the logarithmic scale for a parameter above zero by its meaning;
+        "profile" follows the sum of squares (see `profile_interval`), "bootstrap" draws new readings.
+
+        Raises
+        ------
+        ValueError : for another method.
+        """
+        if method not in ("wald", "profile", "bootstrap"):
+            raise ValueError(f"There is no interval method “{method}”; there are wald, profile and bootstrap.")
+        if self.standard_error is None:
+            return None
+        if method == "profile":
+            return self.fit.profile(self.name, level)
+        if method == "bootstrap":
+            return self.fit.bootstrap(self.name, level)
+        half = self.fit.t(level) * self.standard_error
+        if self.positive:
+            factor = math.exp(min(half / self.estimate, 700.0))
+            return self.estimate / factor, self.estimate * factor
+        return self.estimate - half, self.estimate + half
+
+    @property
+    def p_value(self) -> float | None:
+        """Two-sided p of the t test that the parameter is zero."""
+        if not self.standard_error:
+            return None
+        return t_two_sided_p(self.estimate / self.standard_error, self.degrees_of_freedom)
