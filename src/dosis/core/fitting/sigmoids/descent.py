@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from dosis.core.arrays import Array, Flags, Rows
+from dosis.core.fitting.sigmoids.asymmetry import moved, turned
 from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.state import State, dot, look, lowest_and_largest, slopes, solve_shifted
 from dosis.core.models.shapes import ShapeOf
@@ -16,6 +17,7 @@ EXACT = 1e-26  # the same against the curve's whole variation, for readings that
 STEEPEST, FLATTEST = 2000.0, 1e-3  # |b|: the range of x holds 2·b units of u
 FAR = 28.0  # u at the nearest reading beyond which a midpoint outside the readings changes nothing
 CROWD = 0.75  # share of unfinished curves below which the finished ones are put aside
+WIDE = 3.0  # most that a step may change the half point in units of u, the log slope or the log power
 LONGEST = 16.0  # most a step is stretched
 SHORTEST, WIDEST = 1e-6, 1e3  # radii that say that rounding rules, and that there is no limit
 HIDDEN = 1e-6  # promise against the sum of squares that rounding may hide
@@ -89,7 +91,7 @@ def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave:
         )
         now = np.flatnonzero(finished & open_rows)
         if now.size:
-            final = within(state.theta[:, now] + step[:, now])
+            final = within(_moved(state.theta[:, now], step[:, now]))
             end.put(rows[now], Descent(final, state.half_sse[now], promise[now], np.ones(now.size, dtype=bool)))
             open_rows[now] = False
         left = np.count_nonzero(open_rows)
@@ -110,7 +112,7 @@ def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave:
             stretch = np.ones(rows.size)
             stretch[crawling] = longer
             step = step * stretch
-        tried = look(curves, within(state.theta + step), shape_of)
+        tried = look(curves, within(_moved(state.theta, step)), shape_of)
         gain = (state.half_sse - tried.half_sse) / promise
         exact, last = (promise <= NEAR * level).astype(float), promise.copy()
         # A bad quarter of what was promised shortens the next step, three good ones lengthen it.
@@ -130,12 +132,14 @@ def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave:
 def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Array, Array, Array]:
     """The step (k, curves) within its radius, the fall of ½ SSE it promises, and its length."""
     found = slopes(curves, state, exact)
+    if len(state.theta) == 3:
+        found = turned(found, state.theta)
     scale = np.maximum(found.scale, 1e-300)
     matrix = [[entry / scale for entry in row] for row in found.matrix]
     right = [-entry / scale for entry in found.gradient]
     solution, least = solve_shifted(matrix, right)
     square = dot(solution, solution)
-    most = np.minimum(radius, 3.0 + 0.5 * state.theta[1])
+    most = np.minimum(radius, 3.0 + 0.5 * state.theta[1] if len(state.theta) == 2 else WIDE)
     outside = np.flatnonzero((least < 1e-9) | ~(square <= most * most))
     if outside.size:
         some = [[entry[outside] for entry in row] for row in matrix]
@@ -151,6 +155,10 @@ def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Ar
     lost = np.flatnonzero(~np.isfinite(promise))
     promise[lost] = 0.0
     return np.stack(solution), promise, np.sqrt(square)
+
+
+def _moved(theta: Array, step: Array) -> Array:
+    return theta + step if len(theta) == 2 else moved(theta, step)
 
 
 def shortened(matrix: list[list[Array]], right: list[Array], radius: Array) -> list[Array]:

@@ -46,12 +46,13 @@ class Slopes:
     """Of ½ SSE in θ with the plateaus at their best: gradient, matrix of the step, and its size.
 
     gradient : k arrays (curves,); matrix : lower triangle, rows of (curves,) arrays; scale : (curves,) of the first
-    diagonal entry before the plateaus are taken out.
+    diagonal entry before the plateaus are taken out; exact : (curves,) 1 where the matrix is the exact Hessian.
     """
 
     gradient: list[Array]
     matrix: list[list[Array]]
     scale: Array
+    exact: Array
 
 
 def slopes(curves: Curves, state: State, exact: Array) -> Slopes:
@@ -82,7 +83,7 @@ def slopes(curves: Curves, state: State, exact: Array) -> Slopes:
         for i in range(len(block))
     ]
     scale = curves.moments(steep, 1)[0] if bent else curvature[0]
-    return Slopes([-beta * r for r in pull], matrix, scale)
+    return Slopes([-beta * r for r in pull], matrix, scale, exact)
 
 
 @dataclass(slots=True)
