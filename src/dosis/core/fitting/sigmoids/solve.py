@@ -13,7 +13,7 @@ from dosis.core.models.shapes import ShapeOf, logistic
 
 CHUNK = 4000  # curves at a time: few enough for the cache, enough to forget what a call costs
 FIRST, SECOND = 8, 15  # steps of the first descent, and of its rest
-BRIEF, LAST = 2, 100  # of each of several starts, and of what remains of them
+BRIEF, LAST = 2, 60  # of each of several starts, and of what remains of them
 LEFT = 0.03  # share of a chunk left to be gone on with together with those of the others
 POOR = 0.3  # share of the variation left unexplained from which a curve may have several minima
 STEEP = 8.0  # u between two neighboring places from which it may
