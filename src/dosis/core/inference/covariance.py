@@ -19,7 +19,7 @@ def unit_covariance(design: Array) -> Array:
     """(JᵀJ)⁻¹ of a weighted Jacobian (n, p), by QR with scaled columns; infinite where a parameter is lost."""
     scale = np.sqrt((design * design).sum(axis=0))
     safe = np.where((scale > 0) & np.isfinite(scale), scale, 1.0)
-    _, r = np.linalg.qr(design / safe)
+    r = np.asarray(np.linalg.qr(design / safe, mode="r"))
     diagonal = np.abs(np.diag(r))
     p = design.shape[1]
     if r.shape[0] < p or diagonal.min(initial=np.inf) <= 1e-13 * diagonal.max(initial=0.0):

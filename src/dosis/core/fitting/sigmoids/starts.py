@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -25,10 +26,14 @@ class Grid:
 
 def coarse(curves: Curves, shape_of: ShapeOf) -> Grid:
     """Few candidates: enough for a curve of which both plateaus and the middle are seen."""
-    gap = curves.gap
+    return _coarse(tuple(curves.t.tolist()), curves.gap, shape_of)
+
+
+@lru_cache(maxsize=64)  # the same doses are fitted again and again: at every change of a run, and well after well
+def _coarse(t: tuple[float, ...], gap: float, shape_of: ShapeOf) -> Grid:
     slopes = 1.2 * (max(2.5 / gap, 8.0) / 1.2) ** QUARTERS
     middles = np.arange(-1.0 - gap / 2, 1.0 + gap, gap / 2)
-    return _grid(curves, shape_of, slopes, np.broadcast_to(middles, (slopes.size, middles.size)), None)
+    return _grid(np.array(t), shape_of, slopes, np.broadcast_to(middles, (slopes.size, middles.size)), None)
 
 
 def fine(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None) -> Grid:
@@ -38,16 +43,16 @@ def fine(curves: Curves, shape_of: ShapeOf, powers: Sequence[float] | None) -> G
     inside = curves.inside
     thirds = np.interp(np.arange(0, inside.size - 1 + 1e-9, 1 / 3), np.arange(inside.size), inside)
     middles = np.stack([np.concatenate((-1 - OUTSIDE[::-1] / b, thirds, 1 + OUTSIDE / b)) for b in slopes])
-    return _grid(curves, shape_of, slopes, middles, powers)
+    return _grid(curves.t, shape_of, slopes, middles, powers)
 
 
-def _grid(curves: Curves, shape_of: ShapeOf, slopes: Array, middles: Array, powers: Sequence[float] | None) -> Grid:
+def _grid(t: Array, shape_of: ShapeOf, slopes: Array, middles: Array, powers: Sequence[float] | None) -> Grid:
     b = np.repeat(slopes, middles.shape[1])
     theta = np.stack((-b * middles.ravel(), b))
     if powers is not None:
         blocks = [np.vstack((theta, np.full(b.size, power))) for power in powers]
         theta = np.concatenate(blocks, axis=1)
-    u = theta[0] + theta[1] * curves.t[:, None]
+    u = theta[0] + theta[1] * t[:, None]
     shape = shape_of(u, u.min(axis=0) > 0, theta[2] if powers is not None else None)
     return Grid(theta, shape.h.T, (len(powers) if powers is not None else 1, slopes.size, middles.shape[1]))
 
