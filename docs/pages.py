@@ -7,6 +7,7 @@ from types import ModuleType
 from dosis import core
 from dosis.core import (
     SharedFit,
+    anova,
     blanks,
     by_shape,
     columns,
@@ -59,7 +60,7 @@ ROOMS: dict[str, tuple[ModuleType | type, ...]] = {
     "Results of a fit": (core.Fit, core.ParameterEstimate, SharedFit, core.BatchFit),
     "Relative potency": (potency,),
     "Quantal response": (quantal,),
-    "Replicates, blanks, normalize, outliers": (replicates, blanks, normalize, outliers),
+    "Replicates, blanks, normalize, outliers": (replicates, blanks, normalize, outliers, anova),
     "Limits and ranges": (limits,),
     "Point to point and look-up tables": (interpolation,),
     "Derived columns": (columns,),

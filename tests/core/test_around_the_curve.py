@@ -8,6 +8,7 @@ from numpy.testing import assert_allclose
 from scipy import integrate
 
 from dosis.core import blanks, fit, limits
+from dosis.core.anova import one_way
 from dosis.core.inference.areas import area_of_readings
 from dosis.core.inference.doses import dose_between
 from dosis.core.inference.read_back import Flag
@@ -219,3 +220,19 @@ def test_a_window_by_count_and_a_fit_to_means() -> None:
     to_readings = fit("line", x, y, leave_out=(0, 1))
     assert_allclose(to_means.values, to_readings.values, rtol=1e-12)
     assert (to_means.n, to_means.weights.tolist()) == (4, [3, 3, 3, 3])
+
+
+def test_analysis_of_variance_to_the_certified_digits() -> None:
+    """NIST StRD, AtmWtAg: two instruments that agree to seven digits."""
+    case = reference("nist_anova_atmwtag")
+    groups = [[y for g, y in zip(case["data"]["group"], case["data"]["y"], strict=True) if g == i] for i in (1, 2)]
+    found, expected = one_way(groups), case["expected"]
+    assert (found.df_between, found.df_within) == (expected["df_between"], expected["df_within"])
+    for ours, key in (
+        (found.ss_between, "ss_between"), (found.ss_within, "ss_within"), (found.f, "F"), (found.p_value, "p_value"),
+        (found.repeatability_sd, "repeatability_sd"),
+    ):  # fmt: skip
+        assert_allclose(ours, expected[key], rtol=1e-7)  # the readings themselves carry no more digits
+    assert one_way([[1.0, 1], [2.0, 2]]).f is None
+    with pytest.raises(ValueError, match="at least 2 groups; there is 1"):
+        one_way([[1.0, 2]])

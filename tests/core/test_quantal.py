@@ -216,3 +216,31 @@ def test_many_lines_at_once_are_those_one_by_one(link: str) -> None:
 def test_many_counts_that_make_no_sense_are_refused(dose: list, affected: list, exposed: list, said: str) -> None:
     with pytest.raises(ValueError, match=said):
         quantal.fit_many(dose, affected, exposed)
+
+
+@pytest.mark.parametrize("link", ["probit", "logit", "cloglog"])
+def test_agrees_with_an_independent_generalized_linear_model(link: str) -> None:
+    """statsmodels GLM, expected information, on generated counts."""
+    links = {
+        "probit": sm.families.links.Probit(), "logit": sm.families.links.Logit(), "cloglog": sm.families.links.CLogLog()
+    }  # fmt: skip
+    rng = np.random.default_rng(14)
+    dose, exposed = np.array([1.0, 2, 3, 5, 8, 13]), np.array([25, 30, 28, 30, 22, 30])
+    for _ in range(5):
+        affected = rng.binomial(exposed, 1 / (1 + (4 / dose) ** 2.2))
+        ours = quantal.fit(dose, affected, exposed, link=link)
+        counts = np.column_stack((affected, exposed - affected))
+        theirs = sm.GLM(counts, sm.add_constant(np.log10(dose)), family=sm.families.Binomial(links[link])).fit(
+            tol=1e-14
+        )
+        assert_allclose(ours.parameters, theirs.params, rtol=1e-6)
+        assert_allclose(ours.standard_errors, theirs.bse, rtol=1e-5)
+        assert_allclose((ours.deviance, ours.pearson), (theirs.deviance, theirs.pearson_chi2), rtol=1e-6)
+
+
+def test_the_correction_for_controls_that_die_too() -> None:
+    """Abbott (1925), J. Econ. Entomol. 18, 265."""
+    case = reference("abbott_formula_a")
+    assert_allclose(quantal.abbott(case["data"]["observed"], case["data"]["control"]), case["expected"]["clamped"])
+    with pytest.raises(ValueError, match="All of the controls were affected"):
+        quantal.fit([1, 2, 4], [3, 4, 5], [5, 5, 5], background="abbott", control=(5, 5))

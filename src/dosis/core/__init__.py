@@ -1,6 +1,7 @@
 """The science of Dosis as a library: ``from dosis.core import fit``. No interface, no files, no database."""
 
 from dosis.core import (
+    anova,
     blanks,
     columns,
     interpolation,
@@ -37,6 +38,7 @@ __all__ = [
     "ReadBack",
     "SharedFit",
     "TypedNumber",
+    "anova",
     "blanks",
     "by_shape",
     "choices",
