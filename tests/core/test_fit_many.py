@@ -121,3 +121,16 @@ def test_curves_of_every_kind_come_through_without_an_exception() -> None:
 def test_shapes_that_do_not_fit_are_refused_in_words(args: tuple, said: str) -> None:
     with pytest.raises(ValueError, match=said):
         fit_many(*args)
+
+
+def test_a_step_and_a_bare_end_have_no_made_up_errors() -> None:
+    """As in a single fit: what the readings leave open has no standard error."""
+    x = np.repeat(np.geomspace(0.1, 100, 7), 2)
+    noise = np.tile([0.01, -0.01], 7)
+    y = np.stack((np.where(x > 3, 1.0, 0.0), 0.002 * x**0.7)) + noise
+    many = fit_many("logistic4", x, y)
+    for i in range(2):
+        alone = fit("logistic4", x, y[i])
+        known = [p.standard_error is not None for p in alone.parameters.values()]
+        assert np.isfinite(many.standard_errors[i]).tolist() == known
+    assert np.isfinite(many.standard_errors[0]).tolist() == [True, True, False, False]

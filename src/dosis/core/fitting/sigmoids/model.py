@@ -17,7 +17,7 @@ from dosis.core.models.shapes import SHAPES, logistic
 if TYPE_CHECKING:
     from dosis.core.models.model import Model
 
-BARE, SATURATED = 15.0, 15.0  # |u| at which only a bare end is left, or a plateau is reached
+FLAT = 15.0  # |u| from which a reading lies on a plateau
 MOST = 200  # steps from start values that were given
 
 
@@ -47,7 +47,8 @@ def fit_sigmoids(
     """
     form, curves = _form(model), _curves(model, levels, y, w, pure)
     if start is not None:
-        return _from(model, curves, np.broadcast_to(start, (curves.count, len(model.names))))
+        begun = np.broadcast_to(start, (curves.count, len(model.names)))
+        return _with_limits(model, levels, _from(model, curves, begun))
     with np.errstate(all="ignore"):
         begin = mirror = None
         if form.power:
@@ -56,10 +57,10 @@ def fit_sigmoids(
             begin, mirror = np.stack((a, b, np.zeros_like(a))), np.stack((-a, b, np.zeros_like(a)))
         rising = _result(model, curves, solve_sigmoids(curves, SHAPES[form.shape], begin), 1.0)
         if form.symmetric:
-            return rising
+            return _with_limits(model, levels, rising)
         side = curves.mirrored()
         falling = _result(model, side, solve_sigmoids(side, SHAPES[form.shape], mirror), -1.0)
-    return _better(falling, rising)
+    return _with_limits(model, levels, _chosen(falling.sse < rising.sse, falling, rising))
 
 
 def sigmoid_values(model: "Model", levels: Array, y: Array, w: Array, pure: Array) -> tuple[Array, bool]:
@@ -138,10 +139,6 @@ def _from(model: "Model", curves: Curves, start: Array) -> Sigmoids:
     return _chosen(turned, ends[1], ends[0])
 
 
-def _better(one: Sigmoids, other: Sigmoids) -> Sigmoids:
-    return _chosen(one.sse < other.sse, one, other)
-
-
 def _chosen(which: Flags, one: Sigmoids, other: Sigmoids) -> Sigmoids:
     return Sigmoids(
         np.where(which[:, None], one.values, other.values), np.where(which[:, None], one.errors, other.errors),
@@ -210,19 +207,43 @@ def _result(model: "Model", curves: Curves, found: Descent, side: float) -> Sigm
     return Sigmoids(values, unit, 2 * state.half_sse * np.square(curves.unit), found.converged)
 
 
-def undetermined(model: "Model", levels: Array, values: Array) -> tuple[frozenset[str], str]:
-    """Parameters that a curve at a limit leaves open, and why: a step between two levels, or a bare end of a sigmoid.
+def at_limits(model: "Model", levels: Array, values: Array) -> tuple[Flags, Flags]:
+    """Which curves are only a bare end of a sigmoid, and which a step between two levels, (curves,) both.
 
-    levels : (k,) distinct x; values : (p,).
+    levels : (k,) distinct x; values : (curves, p).
     """
-    form, named = _form(model), dict(zip(model.names, values.tolist(), strict=True))
-    steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
+    form, named = _form(model), dict(zip(model.names, values.T, strict=True))
     t = np.log(levels[levels > 0]) if form.logarithmic else levels
-    u = steepness * (t - (np.log(named[form.place]) if form.logarithmic else named[form.place]))
-    if ((u < -BARE).all() or (u > BARE).all()) and t.size == levels.size:
-        names = frozenset({"lower", "upper", form.place, *([form.power] if form.power else [])})
-        return names, "Only one end of the curve lies within the doses."
-    if (np.abs(u) < SATURATED).sum() <= 1 and (u < 0).any() and (u > 0).any():
-        names = frozenset({form.place, form.steepness, *([form.power] if form.power else [])})
-        return names, "The best curve is a step between two doses; where in between, and how steep, stays open."
+    with np.errstate(all="ignore"):
+        steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
+        place = np.log(named[form.place]) if form.logarithmic else named[form.place]
+        u = steepness[:, None] * (t - place[:, None])
+    bare = ((u < -FLAT).all(axis=1) | (u > FLAT).all(axis=1)) & (t.size == levels.size)
+    between = (np.abs(u) < FLAT).sum(axis=1)
+    step = (between <= 1) & (u < 0).any(axis=1) & (u > 0).any(axis=1)
+    return bare, step
+
+
+def undetermined(model: "Model", levels: Array, values: Array) -> tuple[frozenset[str], str]:
+    """The parameters that one curve (p,) at a limit leaves open, and why."""
+    bare, step = at_limits(model, levels, values[None])
+    if bare[0]:
+        return _open_at(model, bare=True), "Only one end of the curve lies within the doses."
+    if step[0]:
+        why = "The best curve is a step between two doses; where in between, and how steep, stays open."
+        return _open_at(model, bare=False), why
     return frozenset(), ""
+
+
+def _open_at(model: "Model", *, bare: bool) -> frozenset[str]:
+    form = _form(model)
+    ends = {"lower", "upper", form.place} if bare else {form.place, form.steepness}
+    return frozenset(ends | ({form.power} if form.power else set()))
+
+
+def _with_limits(model: "Model", levels: Array, found: Sigmoids) -> Sigmoids:
+    """The errors of what a curve at a limit leaves open are no numbers."""
+    for flags, bare in zip(at_limits(model, levels, found.values), (True, False), strict=True):
+        for name in _open_at(model, bare=bare):
+            found.errors[flags, model.names.index(name)] = np.nan
+    return found

@@ -11,10 +11,10 @@ from dosis.core.models.shapes import Shape, ShapeOf
 
 @dataclass(slots=True)
 class State:
-    """At θ = (a, b) or (a, b, ln g), (k, curves): the best plateaus and ½ Σ w·r² with its derivatives.
+    """At θ = (a, b) or (a, b, ln g), (k, curves), with the plateaus at their best.
 
-    rise : (curves,) upper less lower plateau; h̄ the weighted mean of h less its shift; half_sse = ½ Σ w·r² between
-    places; gradient (k, curves) and hessian, lower triangle as a list of rows of (curves,) arrays.
+    half_sse : ½ Σ w·r² between places; rise : upper less lower plateau; centred : h less its weighted mean h̄, (n,
+    curves); size : Σ w·(h − h̄)²; residual : (n, curves).
     """
 
     theta: Array
