@@ -113,7 +113,9 @@ def _iterate(batch: Batch, start: Array) -> tuple[Array, Array, Flags]:
         leave = done | stuck
         if leave.any():
             out = active[leave]
-            values[out], sse[out] = from_scale(theta[leave], log), now[leave]
+            # As for a single curve, the step that is too small to be worth a look is still taken.
+            last = np.where((offset <= OFFSET)[:, None], full / size, 0.0)[leave]
+            values[out], sse[out] = from_scale(theta[leave] + last, log), now[leave]
             converged[out] = done[leave] | (offset[leave] <= ROUNDING)
             stay = ~leave
             active, part, theta, now = active[stay], part.rows(stay), theta[stay], now[stay]

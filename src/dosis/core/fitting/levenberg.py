@@ -62,6 +62,10 @@ def descend(
         reach = float(along @ along)
         offset = _offset(reach, sse, residuals.size, theta.size)
         if offset <= OFFSET:
+            # The step that is too small to be worth a look is still taken: it costs nothing and adds digits.
+            theta = theta.copy()
+            theta[free] += np.linalg.solve(r, along) / safe[free] if (np.abs(np.diag(r)) > 1e-10).all() else 0.0
+            theta = np.clip(theta, lower, upper)
             return Minimum(theta, residuals, jacobian, sse, True, "Converged.")
         while True:
             step = _damped(r, along, damping)
