@@ -11,12 +11,12 @@ from dosis.core.arrays import Array, Flags
 from dosis.core.fitting.batch_descent import Batch, descend_all
 from dosis.core.fitting.batch_starts import best_starts
 from dosis.core.fitting.fit import fit
+from dosis.core.fitting.readings import LARGEST
 from dosis.core.fitting.sigmoids import fit_sigmoids, midpoint_profiles
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
 from dosis.core.places import places
 
-LARGEST = 1e140  # size of a reading beyond which, or below one over which, its curve is not fitted
 STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima
 POOR = 0.1  # share of the spread left unexplained at which a fit is called poor
 POOL = 20_000  # sigmoids, whose stragglers are gone on with together; their own chunks are smaller
@@ -128,8 +128,8 @@ def fit_many(
     size = np.nanmax(np.abs(ys), axis=1, initial=0.0)
     ys = np.where(((size > LARGEST) | ((size > 0) & (size < 1 / LARGEST)))[:, None], np.nan, ys)
     w = _weights(weights, xs, ys)
-    size = POOL if chosen.sigmoid else CHUNK
-    parts = [_chunk(chosen, xs, ys[i : i + size], w[i : i + size]) for i in range(0, len(ys), size)]
+    at_once = POOL if chosen.sigmoid else CHUNK
+    parts = [_chunk(chosen, xs, ys[i : i + at_once], w[i : i + at_once]) for i in range(0, len(ys), at_once)]
     joined = [np.concatenate(columns) for columns in zip(*parts, strict=True)]
     values, errors, sse, total, n, converged = joined
     df = n - len(chosen.names)

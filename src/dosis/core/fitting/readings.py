@@ -13,6 +13,7 @@ from dosis.core.models import Model
 from dosis.core.places import places
 
 Window = tuple[float | None, float | None]
+LARGEST = 1e140  # size of a reading beyond which, or below one over which, squares are no numbers
 
 
 @dataclass(frozen=True)
@@ -114,7 +115,7 @@ def _numbers(values: ArrayLike, name: str) -> Array:
 def _sized(y: Array) -> None:
     """Squares of readings must be numbers, or a sum of squares means nothing."""
     largest = float(np.abs(y).max(initial=0.0))
-    if largest > 1e140 or 0 < largest < 1e-140:
+    if largest > LARGEST or 0 < largest < 1 / LARGEST:
         raise ValueError(
             f"These numbers are too large or too small for a fit (up to {largest:.3g}); give x and y in other units."
         )

@@ -17,3 +17,11 @@ def fieller_ratio(
     inner = middle * middle - leading * (above * above - t * t * variance_above)
     half = math.sqrt(max(inner, 0.0))
     return (middle - half) / leading, (middle + half) / leading
+
+
+def ratio_standard_error(
+    above: float, below: float, variance_above: float, covariance: float, variance_below: float
+) -> float:
+    """First-order standard error of above/below (delta method)."""
+    ratio = above / below
+    return math.sqrt(variance_above - 2 * ratio * covariance + ratio**2 * variance_below) / abs(below)

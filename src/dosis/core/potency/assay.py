@@ -9,6 +9,7 @@ from dosis.core.arrays import Array, Rows
 from dosis.core.distributions import f_upper_p
 from dosis.core.fitting.readings import readings
 from dosis.core.inference.goodness import Test
+from dosis.core.potency.preparations import preparations
 
 
 def assay(
@@ -16,15 +17,10 @@ def assay(
 ) -> tuple[Array, Array, Rows, list[Hashable]]:
     """Doses, responses and the number of each preparation, the reference being 0; and the names in that order."""
     data = readings(dose, response, None, None, series=preparation)
-    names = list(dict.fromkeys(data.series or ()))
-    first = names[0] if reference is None and names else reference
-    if len(names) < 2 or first not in names:
-        raise ValueError(f"A relative potency needs 2 preparations, one of them the reference; there are {names}.")
+    names = preparations(data.series or (), reference)
     if (data.x <= 0).any() if positive else (data.x < 0).any():
         wrong = float(data.x.min())
         raise ValueError(f"Doses must be {'above' if positive else 'at least'} zero here; there is {wrong:g}.")
-    names.remove(first)
-    names.insert(0, first)
     return data.x, data.y, np.array([names.index(label) for label in data.series or ()], dtype=np.intp), names
 
 

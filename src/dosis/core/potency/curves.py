@@ -84,12 +84,15 @@ def profile_ratio(
         return None, None
     limit = parallel.rmse**2 * parallel.t(level) ** 2
     others = [label for label in joint.rows if label not in (reference, preparation)]
-    labels = [next(label for label, rows in joint.rows.items() if i in rows) for i in range(joint.y.size)]
+    shared = share if not others else [name for name in share if name != "midpoint"]
+    merged: list[Hashable] = [reference] * joint.y.size
+    for label in others:
+        for row in joint.rows[label]:
+            merged[row] = label
+    scaled = np.isin(np.arange(joint.y.size), joint.rows[preparation])
 
     def excess(log_ratio: float) -> float:
-        factor = np.array([math.exp(log_ratio) if label == preparation else 1.0 for label in labels])
-        merged = [reference if label == preparation else label for label in labels]
-        shared = share if not others else [name for name in share if name != "midpoint"]
+        factor = np.where(scaled, math.exp(log_ratio), 1.0)
         again = fit(joint.model, joint.x * factor, joint.y, weights=joint.w, series=merged, share=shared)
         return again.sse - parallel.sse - limit
 

@@ -9,7 +9,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import LinearSolution, solve
-from dosis.core.inference.ratio import fieller_ratio
+from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
 from dosis.core.potency.assay import assay, f_test, pure_error
 from dosis.core.potency.result import Equivalence, Potency
 
@@ -63,7 +63,7 @@ def parallel_lines(
         v_both = float(covariance[i, -1] - covariance[0, -1])
         v_slope = float(covariance[-1, -1])
         log_potency = difference / slope
-        error_of_log = math.sqrt(v_difference - 2 * log_potency * v_both + log_potency**2 * v_slope) / abs(slope)
+        error_of_log = ratio_standard_error(difference, slope, v_difference, v_both, v_slope)
         low, high = fieller_ratio(difference, slope, v_difference, v_both, v_slope, quantile)
         found[names[i]] = Potency(
             names[i], names[0], math.exp(log_potency), None if low is None else math.exp(low),

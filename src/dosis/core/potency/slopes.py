@@ -1,6 +1,5 @@
 """Slope-ratio assays."""
 
-import math
 from collections.abc import Hashable, Sequence
 
 import numpy as np
@@ -9,7 +8,7 @@ from numpy.typing import ArrayLike
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import solve
 from dosis.core.inference.goodness import Test
-from dosis.core.inference.ratio import fieller_ratio
+from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
 from dosis.core.potency.assay import assay, f_test, pure_error
 from dosis.core.potency.result import Potency
 
@@ -47,7 +46,7 @@ def slope_ratio(
         v = covariance
         above, both, below = float(v[i + 1, i + 1]), float(v[i + 1, 1]), float(v[1, 1])
         low, high = fieller_ratio(float(slope[i + 1]), float(slope[1]), above, both, below, quantile)
-        error = math.sqrt(above - 2 * ratio * both + ratio**2 * below) / abs(float(slope[1]))
+        error = ratio_standard_error(float(slope[i + 1]), float(slope[1]), above, both, below)
         found[names[i]] = Potency(
             names[i], names[0], ratio, low, high, None, error, quantile**2 * below / float(slope[1]) ** 2, variance, df,
             Test(None, None, reason="Slope-ratio lines are not parallel; they meet at dose zero."), None,

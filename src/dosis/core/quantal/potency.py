@@ -1,6 +1,5 @@
 """Relative potency of two preparations from quantal counts: parallel lines by maximum likelihood."""
 
-import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 
@@ -9,7 +8,8 @@ from numpy.typing import ArrayLike
 
 from dosis.core import special
 from dosis.core.arrays import Array
-from dosis.core.inference.ratio import fieller_ratio
+from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
+from dosis.core.potency.preparations import preparations
 from dosis.core.quantal.links import LINKS, LinkName
 
 MOST = 200
@@ -62,12 +62,8 @@ def relative_potency(
         raise ValueError(f"There are {x.size} doses, {r.size} affected, {n.size} exposed, {len(preparation)} labels.")
     if not ((x > 0) & (n > 0) & (r >= 0) & (r <= n) & np.isfinite(x) & np.isfinite(n)).all():
         raise ValueError("Every dose must be above zero, every group exposed, and affected no more than exposed.")
-    names = list(dict.fromkeys(preparation))
-    first = names[0] if reference is None else reference
-    if len(names) < 2 or first not in names:
-        raise ValueError(f"A relative potency needs 2 preparations, one of them the reference; there are {names}.")
-    names.remove(first)
-    names.insert(0, first)
+    names = preparations(preparation, reference)
+    first = names[0]
     t = np.log10(x)
     member = np.stack([[label == name for label in preparation] for name in names], axis=1).astype(float)
     common = _maximize(np.column_stack((member, t)), r, n, link)
@@ -90,7 +86,7 @@ def relative_potency(
         v_above = float(covariance[i, i] + covariance[0, 0] - 2 * covariance[i, 0])
         v_both, v_below = float(covariance[i, -1] - covariance[0, -1]), float(covariance[-1, -1])
         log = above / slope
-        error = math.sqrt(v_above - 2 * log * v_both + log * log * v_below) / abs(slope)
+        error = ratio_standard_error(above, slope, v_above, v_both, v_below)
         low, high = fieller_ratio(above, slope, v_above, v_both, v_below, z)
         reason = "" if low is not None else "the common slope is not different from zero, so the interval has no end"
         found[names[i]] = QuantalPotency(

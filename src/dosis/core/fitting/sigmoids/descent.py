@@ -1,4 +1,4 @@
-"""Newton's method for many sigmoids at once: exact second derivatives, a shift a curve, finished curves leave."""
+"""Newton's method for many sigmoids at once: exact second derivatives, a radius a curve, finished curves leave."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -11,8 +11,8 @@ from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.state import State, dot, look, lowest_and_largest, slopes, solve_shifted
 from dosis.core.models.shapes import ShapeOf
 
-NEAR = 0.1  # the same at which Gauss and Newton's step, safe from afar, gives way to Newton's
-CLOSE = 1e-10  # Newton decrement against the sum of squares at which the last step is taken
+NEAR = 0.1  # promise against the sum of squares at which Gauss and Newton's step, safe from afar, gives way to Newton's
+CLOSE = 1e-10  # the same at which the last step is taken
 EXACT = 1e-26  # the same against the curve's whole variation, for readings that lie on the curve
 STEEPEST, FLATTEST = 2000.0, 1e-3  # |b|: the range of x holds 2·b units of u
 FAR = 28.0  # u at the nearest reading beyond which a midpoint outside the readings changes nothing
@@ -152,8 +152,7 @@ def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Ar
             bent = bent + 2.0 * (matrix[i][j] * solution[i] * solution[j])
         bent = bent + matrix[i][i] * solution[i] * solution[i]
     promise = scale * (dot(solution, right) - 0.5 * bent)
-    lost = np.flatnonzero(~np.isfinite(promise))
-    promise[lost] = 0.0
+    promise[~np.isfinite(promise)] = 0.0
     return np.stack(solution), promise, np.sqrt(square)
 
 

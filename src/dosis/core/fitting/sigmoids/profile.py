@@ -47,9 +47,7 @@ def profile_midpoints(curves: Curves, theta: Array, rise: Array, error: Array, t
             dm = -(excess * f_bb - f_b * f_b) / determinant
             db = -(f_m * f_b - f_mb * excess) / determinant
             reach = 0.5 * np.abs(m - middle)
-            m = np.where(
-                done, m, m + np.clip(dm, -reach, 2 * reach) if side > 0 else m + np.clip(dm, -2 * reach, reach)
-            )
+            m = np.where(done, m, m + side * np.clip(side * dm, -reach, 2 * reach))
             steep = np.where(done, steep, steep + np.clip(db, -0.5 * steep, steep))
         good &= done & (side * (m - middle) > 0) & (np.abs(m - middle) < OUT * error)
         ends.append(m)
