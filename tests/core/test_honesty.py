@@ -31,7 +31,8 @@ def sane(result: Fit) -> None:
         assert result.warnings
 
 
-@settings(max_examples=60, deadline=None)
+# The examples are the same in every run, so that a change is judged by what it changes.
+@settings(max_examples=60, deadline=None, derandomize=True)
 @given(st.sampled_from(sorted(MODELS)), rows)
 def test_any_readings_give_a_sane_fit_or_a_sentence(model: str, readings: list[tuple[float, float]]) -> None:
     x, y = [row[0] for row in readings], [row[1] for row in readings]
@@ -50,7 +51,7 @@ def test_any_readings_give_a_sane_fit_or_a_sentence(model: str, readings: list[t
         assert dose.estimate is not None or dose.reason
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40, deadline=None, derandomize=True)
 @given(st.lists(st.lists(numbers, min_size=8, max_size=8), min_size=1, max_size=6))
 def test_any_curves_at_once_come_through(curves: list[list[float]]) -> None:
     x = [0.0, 0.1, 0.3, 1, 3, 10, 30, 30]
@@ -63,7 +64,7 @@ def test_any_curves_at_once_come_through(curves: list[list[float]]) -> None:
 counts = st.lists(st.tuples(doses, st.integers(-1, 12), st.integers(0, 12)), min_size=0, max_size=7)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100, deadline=None, derandomize=True)
 @given(counts, st.sampled_from(["probit", "logit", "cloglog"]), st.sampled_from([None, "abbott", "estimated"]))
 def test_any_counts_give_a_dose_a_bound_or_a_sentence(
     groups: list[tuple[float, int, int]], link: str, background: str | None
@@ -132,3 +133,12 @@ def test_potency_of_preparations_that_do_nothing_is_open_not_made_up() -> None:
     assert "slope" in found.reason
     nothing = quantal.relative_potency([1, 2, 1, 2], [0, 0, 0, 0], [5, 5, 5, 5], [*"aabb"])["b"]
     assert nothing.estimate is None and nothing.reason
+
+
+def test_a_dose_next_to_zero_is_still_a_dose() -> None:
+    """The lowest x there is, a third of which is none."""
+    for model in ("logistic2", "logistic4", "hyperbola", "hill"):
+        try:
+            sane(fit(model, [5e-324, 1, 2, 4, 1e300], [1.0, 2, 3, 4, 4.5]))
+        except ValueError as error:
+            assert "Geometric" not in str(error)

@@ -14,7 +14,8 @@ def positive(x: Array) -> Array:
 def spread(x: Array, count: int) -> Array:
     """Values evenly spaced in logarithm, from a little below the lowest x above zero to a little above the highest."""
     levels = positive(x)
-    return np.geomspace(levels[0] / 3, levels[-1] * 3, count)
+    lowest, highest = np.finfo(float).tiny, np.finfo(float).max / 9
+    return np.geomspace(max(levels[0] / 3, lowest), min(levels[-1], highest) * 3, count)
 
 
 def positive_quantiles(x: Array, count: int) -> Array:
