@@ -1,5 +1,6 @@
 """Pasted tables that several tests use."""
 
+from dosis.run.wells import row_letters, well_name
 from tests.conftest import reference
 
 PHOSPHATE = """Sample\tConc\tA880 rep 1\tA880 rep 2\tDil\tNote
@@ -22,3 +23,16 @@ def fluorescein_table() -> str:
     rows += [f"Std\t{x}\t{y}" for x, y in zip(data["data"]["x"], data["data"]["y"], strict=True)]
     rows += [f"Unknown {y0}\t\t{y0}" for y0 in (2.9, 13.5, 23.0)]
     return "\n".join(rows)
+
+
+def plate_text(rows: int, columns: int, empty: tuple[str, ...] = (), title: str = "") -> str:
+    """A plate grid with headings, as a reader prints it; every well has its own number, falling along the plate."""
+    lines = [title] if title else []
+    lines.append("\t".join(["", *(str(c + 1) for c in range(columns))]))
+    for r in range(rows):
+        cells = [
+            "" if well_name(r, c) in empty else f"{2 - (r * columns + c) / (rows * columns):.4f}"
+            for c in range(columns)
+        ]
+        lines.append("\t".join([row_letters(r), *cells]))
+    return "\n".join(lines)

@@ -190,7 +190,7 @@ def test_order_of_groups_does_not_matter(random) -> None:
 def test_doubling_a_dilution_doubles_the_answer() -> None:
     intake = understand(PHOSPHATE)
     group = next(g for g in intake.layout.groups if g.name == "Pier N")
-    layout, _ = Assign(groups=(group.id,), dilution=10).apply(intake.layout, METHOD)
+    layout, _ = Assign(groups=(group.id,), dilution=10).apply(intake.readings, intake.layout, METHOD)
     once, twice = (answer(evaluate(intake.readings, each, METHOD), "Pier N") for each in (intake.layout, layout))
     assert twice.in_sample.value == pytest.approx(2 * once.in_sample.value)
     assert twice.in_reading == once.in_reading
@@ -199,16 +199,16 @@ def test_doubling_a_dilution_doubles_the_answer() -> None:
 def test_excluding_and_including_restores_the_same_bytes() -> None:
     intake = understand(bent_run())
     before = evaluate(intake.readings, intake.layout, METHOD).model_dump_json()
-    out, _ = Exclude(readings=(9, 12), reason="bubble").apply(intake.layout, METHOD)
+    out, _ = Exclude(readings=(9, 12), reason="bubble").apply(intake.readings, intake.layout, METHOD)
     assert evaluate(intake.readings, out, METHOD).model_dump_json() != before
-    back, _ = Include(readings=(9, 12)).apply(out, METHOD)
+    back, _ = Include(readings=(9, 12)).apply(intake.readings, out, METHOD)
     assert evaluate(intake.readings, back, METHOD).model_dump_json() == before
 
 
 def test_excluded_reading_leaves_the_fit_but_not_the_figure() -> None:
     intake = understand(PHOSPHATE)
     standard = next(g for g in intake.layout.groups if g.name == "Std 3")
-    layout, _ = Exclude(readings=standard.readings[:1], reason="bubble").apply(intake.layout, METHOD)
+    layout, _ = Exclude(readings=standard.readings[:1], reason="bubble").apply(intake.readings, intake.layout, METHOD)
     outcome = evaluate(intake.readings, layout, METHOD)
     point = next(p for p in outcome.curve.points if p.reading == standard.readings[0])
     assert point.state == "excluded" and point.residual is not None
@@ -233,9 +233,9 @@ def test_changes_speak_for_the_ledger() -> None:
 def test_changes_that_do_not_apply_are_refused_in_words() -> None:
     layout = understand(PHOSPHATE).layout
     with pytest.raises(ChangeError, match="no reading 999"):
-        Exclude(readings=(999,), reason="x").apply(layout, METHOD)
+        Exclude(readings=(999,), reason="x").apply(understand(PHOSPHATE).readings, layout, METHOD)
     with pytest.raises(ChangeError, match="not in this run"):
-        Assign(groups=("nowhere",), role=Role.QC).apply(layout, METHOD)
+        Assign(groups=("nowhere",), role=Role.QC).apply(understand(PHOSPHATE).readings, layout, METHOD)
 
 
 def test_a_reading_has_one_place_in_a_layout() -> None:

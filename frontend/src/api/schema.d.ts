@@ -79,7 +79,7 @@ export interface paths {
         put?: never;
         /**
          * Open Run
-         * @description Understand, evaluate and store a pasted table as a run.
+         * @description Understand, evaluate and store a pasted table or files as a run.
          */
         post: operations["open_run"];
         delete?: never;
@@ -217,12 +217,176 @@ export interface paths {
         };
         /**
          * Get Source
-         * @description The text the run was made from, as it was pasted.
+         * @description What the run was made from, as it came: the text, the file, or several files in one archive.
          */
         get: operations["get_source"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description What these changes would make of the layout. Nothing is stored.
+         */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/signal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Signal
+         * @description The first values of every column with these derived ones. Nothing is stored.
+         */
+        post: operations["look_at_signal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Layout
+         * @description Keep the layout of a plate under a name; a layout that had it before is replaced.
+         */
+        post: operations["save_layout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/concentration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work Out
+         * @description A concentration from a mass and a volume, or from a stock, with the working.
+         */
+        post: operations["work_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Layouts
+         * @description Every saved layout.
+         */
+        get: operations["list_layouts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Layout
+         * @description Remove a saved layout; runs laid out by it stay as they are.
+         */
+        delete: operations["remove_layout"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lookups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Lookups
+         * @description Every look-up table.
+         */
+        get: operations["list_lookups"];
+        put?: never;
+        /**
+         * Keep Lookup
+         * @description Keep a pasted table under a name; one that had it before is replaced, runs keep their copies.
+         */
+        post: operations["keep_lookup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lookups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Lookup
+         * @description Remove a look-up table; runs keep their copies.
+         */
+        delete: operations["remove_lookup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -298,6 +462,36 @@ export interface components {
             remarks: components["schemas"]["Remark"][];
         };
         /**
+         * ApplyLayout
+         * @description Lay a plate out as a saved layout says; what it says of wells that the plate does not have is refused.
+         */
+        ApplyLayout: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "apply_layout";
+            layout: components["schemas"]["SavedLayout"];
+            /**
+             * Plate
+             * @default 0
+             */
+            plate: number;
+        };
+        /**
+         * AskWorked
+         * @description A recipe, and the unit wanted.
+         */
+        AskWorked: {
+            /** Recipe */
+            recipe: components["schemas"]["Weighed"] | components["schemas"]["FromStock"];
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
          * Assign
          * @description Say what groups are: role, name, level or dilution; what is not given stays.
          */
@@ -314,6 +508,33 @@ export interface components {
             name?: string | null;
             /** Level */
             level?: number | null;
+            /** Dilution */
+            dilution?: number | null;
+        };
+        /**
+         * AssignWells
+         * @description Say what selected readings are, all at once; what is not given stays as it is.
+         *
+         *     A level is typed with or without its unit ("500 µg/L"), or worked out by a recipe. A new name makes one group of
+         *     the whole selection.
+         */
+        AssignWells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "assign_wells";
+            /** Readings */
+            readings: number[];
+            role?: components["schemas"]["Role"] | null;
+            /** Name */
+            name?: string | null;
+            /** Series */
+            series?: string | null;
+            /** Level */
+            level?: string | null;
+            /** Recipe */
+            recipe?: (components["schemas"]["Weighed"] | components["schemas"]["FromStock"]) | null;
             /** Dilution */
             dilution?: number | null;
         };
@@ -380,6 +601,17 @@ export interface components {
             points: components["schemas"]["Dot"][];
         };
         /**
+         * Cell
+         * @description One number of the instrument. `value` is the number, or the bound of a censored one.
+         */
+        Cell: {
+            /** Text */
+            text: string;
+            meaning: components["schemas"]["Meaning"];
+            /** Value */
+            value: number | null;
+        };
+        /**
          * CellChoice
          * @description An odd cell given another meaning; its text stays as it is.
          */
@@ -399,7 +631,7 @@ export interface components {
          * @description How a cell was taken; the preview colors by it.
          * @enum {string}
          */
-        CellMark: "number" | "unit" | "above" | "below" | "missing" | "odd" | "text";
+        CellMark: "number" | "unit" | "above" | "below" | "missing" | "odd" | "text" | "label" | "name";
         /**
          * Check
          * @description A check: what was asked, what was found, and what to do.
@@ -474,6 +706,14 @@ export interface components {
              * @default true
              */
             stack: boolean;
+            /** Sheet */
+            sheet?: number | null;
+            /** Shape */
+            shape?: ("table" | "plate") | null;
+            /** Turn */
+            turn?: boolean | null;
+            /** Across */
+            across?: ("replicates" | "channels" | "series") | null;
             /**
              * Columns
              * @default []
@@ -497,6 +737,19 @@ export interface components {
             level_name?: string | null;
             /** Level Unit */
             level_unit?: string | null;
+        };
+        /**
+         * ClearWells
+         * @description Take the role off readings; their exclusions go with it.
+         */
+        ClearWells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clear_wells";
+            /** Readings */
+            readings: number[];
         };
         /**
          * Column
@@ -526,7 +779,19 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "note" | "ignore";
+        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "series" | "well" | "plate" | "channel" | "note" | "ignore";
+        /**
+         * ColumnLook
+         * @description The first values of a column, while its expression is typed.
+         */
+        ColumnLook: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Shown */
+            shown: string[];
+        };
         /**
          * Curve
          * @description The fitted curve with all that is drawn or listed of it.
@@ -591,6 +856,34 @@ export interface components {
             weights: "none" | "1/x" | "1/x^2" | "1/y" | "1/y^2";
             /** @default {} */
             window: components["schemas"]["Window"];
+        };
+        /**
+         * DerivedColumn
+         * @description A column computed from others, by an expression in ordinary notation.
+         */
+        DerivedColumn: {
+            /** Name */
+            name: string;
+            /** Expression */
+            expression: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * Describe
+         * @description Name the signal or the concentration, and their units; numbers stay as they are.
+         */
+        Describe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "describe";
+            signal?: components["schemas"]["Quantity"] | null;
+            level?: components["schemas"]["Quantity"] | null;
         };
         /**
          * DilutionStep
@@ -663,8 +956,91 @@ export interface components {
             reason: string;
         };
         /**
+         * FillSeries
+         * @description A serial dilution over a selection: `top`, then each level the one before divided by `factor`.
+         */
+        FillSeries: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill_series";
+            /** Readings */
+            readings: number[];
+            /**
+             * Top
+             * @default
+             */
+            top: string;
+            /** Recipe */
+            recipe?: (components["schemas"]["Weighed"] | components["schemas"]["FromStock"]) | null;
+            /** Factor */
+            factor: number;
+            /**
+             * Direction
+             * @default down
+             * @enum {string}
+             */
+            direction: "down" | "across";
+            /**
+             * Replicates
+             * @default 1
+             */
+            replicates: number;
+            /**
+             * Beside
+             * @default true
+             */
+            beside: boolean;
+            /**
+             * Zero At End
+             * @default false
+             */
+            zero_at_end: boolean;
+            /**
+             * Rising
+             * @default false
+             */
+            rising: boolean;
+            /**
+             * Role
+             * @default standard
+             * @enum {string}
+             */
+            role: "standard" | "qc";
+            /**
+             * Name
+             * @default Std
+             */
+            name: string;
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+        };
+        /**
+         * FromStock
+         * @description C1·V1 = C2·V2: a volume of stock made up to a final volume.
+         */
+        FromStock: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stock";
+            /** Stock */
+            stock: string;
+            /** Volume */
+            volume: string;
+            /** Final Volume */
+            final_volume: string;
+        };
+        /**
          * Group
          * @description Replicate readings of one thing. `level` is its known concentration, before any dilution.
+         *
+         *     series : the curve it belongs to, where there are several; working : how its level was worked out.
          */
         Group: {
             /** Id */
@@ -684,6 +1060,16 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
             /** Readings */
             readings: number[];
         };
@@ -699,6 +1085,32 @@ export interface components {
             kind: "include";
             /** Readings */
             readings: number[];
+        };
+        /** Kept[Lookup] */
+        Kept_Lookup_: {
+            /** Id */
+            id: number;
+            /** Author */
+            author: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            body: components["schemas"]["Lookup"];
+        };
+        /** Kept[SavedLayout] */
+        Kept_SavedLayout_: {
+            /** Id */
+            id: number;
+            /** Author */
+            author: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            body: components["schemas"]["SavedLayout"];
         };
         /**
          * Layout
@@ -730,6 +1142,28 @@ export interface components {
             upper: number[];
         };
         /**
+         * Lookup
+         * @description A look-up table as the run uses it: a copy, so that the run stays what it is when the table changes.
+         */
+        Lookup: {
+            /** Name */
+            name: string;
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /**
+             * X Unit
+             * @default
+             */
+            x_unit: string;
+            /**
+             * Y Unit
+             * @default
+             */
+            y_unit: string;
+        };
+        /**
          * Meaning
          * @description What a cell stands for.
          * @enum {string}
@@ -741,7 +1175,7 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"])[];
         };
         /**
          * Move
@@ -757,12 +1191,67 @@ export interface components {
             key: string;
         };
         /**
+         * NewLookup
+         * @description Two pasted columns to keep as a look-up table.
+         */
+        NewLookup: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * NewStudy
          * @description A study to make.
          */
         NewStudy: {
             /** Name */
             name: string;
+        };
+        /**
+         * NumberSamples
+         * @description Samples over a selection, named by counting on from the first name ("M-101", "Pond 1").
+         */
+        NumberSamples: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "number_samples";
+            /** Readings */
+            readings: number[];
+            /**
+             * First
+             * @default S1
+             */
+            first: string;
+            /**
+             * Direction
+             * @default down
+             * @enum {string}
+             */
+            direction: "down" | "across";
+            /**
+             * Replicates
+             * @default 1
+             */
+            replicates: number;
+            /**
+             * Beside
+             * @default true
+             */
+            beside: boolean;
+            /**
+             * Role
+             * @default sample
+             * @enum {string}
+             */
+            role: "sample" | "qc";
+            /**
+             * Dilution
+             * @default 1
+             */
+            dilution: number;
         };
         /**
          * OpenRun
@@ -778,8 +1267,22 @@ export interface components {
              * Format: uuid
              */
             key: string;
-            /** Text */
+            /**
+             * Text
+             * @default
+             */
             text: string;
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["SourceFile"][];
+            /**
+             * Origin
+             * @default pasted table
+             * @enum {string}
+             */
+            origin: "pasted table" | "typed table" | "instrument";
             /**
              * @default {
              *       "stack": true,
@@ -809,6 +1312,21 @@ export interface components {
             /** Checks */
             checks: components["schemas"]["Check"][];
             verdict: components["schemas"]["Verdict"];
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["SignalColumn"][];
+            /**
+             * Peak Column
+             * @default
+             */
+            peak_column: string;
+            /**
+             * Layout
+             * @default []
+             */
+            layout: components["schemas"]["Remark"][];
             /** Working */
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
@@ -842,11 +1360,19 @@ export interface components {
         };
         /**
          * Paste
-         * @description A pasted table and the corrections made so far.
+         * @description A pasted table, or files in its place, and the corrections made so far.
          */
         Paste: {
-            /** Text */
+            /**
+             * Text
+             * @default
+             */
             text: string;
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["SourceFile"][];
             /**
              * @default {
              *       "stack": true,
@@ -856,6 +1382,35 @@ export interface components {
              *     }
              */
             choices: components["schemas"]["Choices"];
+        };
+        /**
+         * Plate
+         * @description A plate of a run.
+         */
+        Plate: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+        };
+        /**
+         * PlateSeen
+         * @description A plate as found: how many wells of it hold a reading.
+         */
+        PlateSeen: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+            /** Filled */
+            filled: number;
         };
         /**
          * Point
@@ -879,25 +1434,15 @@ export interface components {
             state: "used" | "excluded" | "outside";
         };
         /**
-         * Problem
-         * @description The document. `kind` is for programs, `title` and `detail` for people; a stale save adds what happened since.
+         * Preview
+         * @description The layout after the changes, what does not fit in it, and what the changes are in words.
          */
-        Problem: {
-            /** Kind */
-            kind: string;
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Status */
-            status: number;
-            /** Current */
-            current?: number | null;
-            /**
-             * Since
-             * @default []
-             */
-            since: components["schemas"]["Entry"][];
+        Preview: {
+            layout: components["schemas"]["Layout"];
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+            /** Words */
+            words: string;
         };
         /**
          * Quantity
@@ -935,20 +1480,30 @@ export interface components {
         };
         /**
          * Reading
-         * @description One cell. `value` is the number, or the bound of a censored one; `row` and `column` say where it stood.
+         * @description One place that was read: a cell of a table, or a well.
+         *
+         *     `row` and `column` say where it stood, in the source or on its plate; `more` holds what the other channels gave
+         *     there, in the order of `Readings.channels` after the first.
          */
         Reading: {
-            /** Id */
-            id: number;
             /** Text */
             text: string;
             meaning: components["schemas"]["Meaning"];
             /** Value */
             value: number | null;
+            /** Id */
+            id: number;
             /** Row */
             row: number;
             /** Column */
             column: number;
+            /** Plate */
+            plate?: number | null;
+            /**
+             * More
+             * @default []
+             */
+            more: components["schemas"]["Cell"][];
         };
         /**
          * ReadingOutcome
@@ -971,11 +1526,29 @@ export interface components {
         };
         /**
          * Readings
-         * @description All cells of a run, in the order of the source.
+         * @description All readings of a run, in the order of the source.
+         *
+         *     channels : what was read at each place, such as the wavelengths, when it is more than one thing; plates : those
+         *     that hold the readings; notes : text that stood around the numbers.
          */
         Readings: {
             /** Readings */
             readings: components["schemas"]["Reading"][];
+            /**
+             * Channels
+             * @default []
+             */
+            channels: components["schemas"]["Quantity"][];
+            /**
+             * Plates
+             * @default []
+             */
+            plates: components["schemas"]["Plate"][];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
         };
         /**
          * Remark
@@ -1143,7 +1716,35 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["Assign"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+        };
+        /**
+         * SaveLayout
+         * @description A plate's layout to keep by name.
+         */
+        SaveLayout: {
+            /** Name */
+            name: string;
+            /**
+             * Plate
+             * @default 0
+             */
+            plate: number;
+        };
+        /**
+         * SavedLayout
+         * @description The wells of one plate that have a role.
+         */
+        SavedLayout: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+            level: components["schemas"]["Quantity"];
+            /** Wells */
+            wells: components["schemas"]["WellRole"][];
         };
         /**
          * SetStep
@@ -1156,7 +1757,69 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
+        };
+        /**
+         * SignalColumn
+         * @description A column that can be the signal; `mean` is that over all readings, to find the peak of a scan by.
+         */
+        SignalColumn: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Derived */
+            derived: boolean;
+            /** Mean */
+            mean: number | null;
+        };
+        /**
+         * SignalLook
+         * @description What a signal step would give.
+         */
+        SignalLook: {
+            /** Columns */
+            columns: components["schemas"]["ColumnLook"][];
+            problem: components["schemas"]["dosis__run__steps__signal__Problem"] | null;
+        };
+        /**
+         * SignalStep
+         * @description Take a channel or a derived column for the signal; empty means the first channel.
+         */
+        SignalStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signal";
+            /**
+             * Column
+             * @default
+             */
+            column: string;
+            /**
+             * Derived
+             * @default []
+             */
+            derived: components["schemas"]["DerivedColumn"][];
+            /**
+             * Tables
+             * @default []
+             */
+            tables: components["schemas"]["Lookup"][];
+        };
+        /**
+         * SourceFile
+         * @description A file as it came.
+         */
+        SourceFile: {
+            /** Name */
+            name: string;
+            /**
+             * Data
+             * Format: base64
+             */
+            data: string;
         };
         /**
          * Span
@@ -1193,7 +1856,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            change: "" | "header" | "decimal" | "separator" | "unit" | "signal" | "columns" | "roles" | "cells" | "stack";
+            change: "" | "header" | "decimal" | "separator" | "unit" | "signal" | "columns" | "roles" | "cells" | "stack" | "turn" | "sheet" | "shape" | "across";
         };
         /**
          * Statistic
@@ -1259,15 +1922,42 @@ export interface components {
             action: string;
         };
         /**
+         * Trial
+         * @description Changes to look at first.
+         */
+        Trial: {
+            /** Changes */
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+        };
+        /**
          * Understanding
          * @description All that was understood; `ready` when a run can be opened from it.
          */
         Understanding: {
             /**
-             * Separator
+             * Shape
              * @enum {string}
              */
-            separator: "\t" | ";" | ",";
+            shape: "table" | "plate";
+            /** Turned */
+            turned: boolean;
+            /**
+             * Across
+             * @enum {string}
+             */
+            across: "replicates" | "channels" | "series";
+            /** Sheets */
+            sheets: string[];
+            /** Sheet */
+            sheet: number | null;
+            /** Plates */
+            plates: components["schemas"]["PlateSeen"][];
+            /** Channels */
+            channels: string[];
+            /** Notes */
+            notes: string[];
+            /** Separator */
+            separator: ("\t" | ";" | ",") | null;
             /**
              * Decimal
              * @enum {string}
@@ -1353,6 +2043,56 @@ export interface components {
             group?: string | null;
         };
         /**
+         * Weighed
+         * @description A mass made up to a volume: "12.5 mg", "100 mL"; purity in percent; molar mass in g/mol for molar units.
+         */
+        Weighed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weighed";
+            /** Mass */
+            mass: string;
+            /** Volume */
+            volume: string;
+            /**
+             * Purity
+             * @default 100
+             */
+            purity: number;
+            /** Molar Mass */
+            molar_mass?: number | null;
+        };
+        /**
+         * WellRole
+         * @description What one well is.
+         */
+        WellRole: {
+            /** Well */
+            well: string;
+            role: components["schemas"]["Role"];
+            /** Name */
+            name: string;
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+            /** Level */
+            level?: number | null;
+            /**
+             * Dilution
+             * @default 1
+             */
+            dilution: number;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
+        };
+        /**
          * Window
          * @description Lowest and highest concentration of the standards taken into the fit; None leaves an end open.
          */
@@ -1361,6 +2101,18 @@ export interface components {
             lower?: number | null;
             /** Upper */
             upper?: number | null;
+        };
+        /**
+         * Worked
+         * @description A concentration worked out by a recipe.
+         */
+        Worked: {
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Working */
+            working: string;
         };
         /**
          * WorkingLine
@@ -1389,6 +2141,39 @@ export interface components {
             /** Value */
             value?: number | null;
         };
+        /**
+         * Problem
+         * @description Why a derived column cannot be computed: which one, and where in its expression.
+         */
+        dosis__run__steps__signal__Problem: {
+            /** Column */
+            column: string;
+            /** Text */
+            text: string;
+            /** Position */
+            position?: number | null;
+        };
+        /**
+         * Problem
+         * @description The document. `kind` is for programs, `title` and `detail` for people; a stale save adds what happened since.
+         */
+        dosis__web__problems__Problem: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Status */
+            status: number;
+            /** Current */
+            current?: number | null;
+            /**
+             * Since
+             * @default []
+             */
+            since: components["schemas"]["Entry"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -1397,39 +2182,56 @@ export interface components {
     pathItems: never;
 }
 export type Answer = components['schemas']['Answer'];
+export type ApplyLayout = components['schemas']['ApplyLayout'];
+export type AskWorked = components['schemas']['AskWorked'];
 export type Assign = components['schemas']['Assign'];
+export type AssignWells = components['schemas']['AssignWells'];
 export type BlankStep = components['schemas']['BlankStep'];
 export type Candidate = components['schemas']['Candidate'];
 export type Card = components['schemas']['Card'];
+export type Cell = components['schemas']['Cell'];
 export type CellChoice = components['schemas']['CellChoice'];
 export type CellMark = components['schemas']['CellMark'];
 export type Check = components['schemas']['Check'];
 export type ChecksStep = components['schemas']['ChecksStep'];
 export type Choices = components['schemas']['Choices'];
+export type ClearWells = components['schemas']['ClearWells'];
 export type Column = components['schemas']['Column'];
 export type ColumnChoice = components['schemas']['ColumnChoice'];
 export type ColumnKind = components['schemas']['ColumnKind'];
+export type ColumnLook = components['schemas']['ColumnLook'];
 export type Curve = components['schemas']['Curve'];
 export type CurveStep = components['schemas']['CurveStep'];
+export type DerivedColumn = components['schemas']['DerivedColumn'];
+export type Describe = components['schemas']['Describe'];
 export type DilutionStep = components['schemas']['DilutionStep'];
 export type Dot = components['schemas']['Dot'];
 export type Entry = components['schemas']['Entry'];
 export type Exclude = components['schemas']['Exclude'];
 export type Exclusion = components['schemas']['Exclusion'];
+export type FillSeries = components['schemas']['FillSeries'];
+export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
 export type Include = components['schemas']['Include'];
+export type KeptLookup = components['schemas']['Kept_Lookup_'];
+export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
 export type Layout = components['schemas']['Layout'];
 export type Line = components['schemas']['Line'];
+export type Lookup = components['schemas']['Lookup'];
 export type Meaning = components['schemas']['Meaning'];
 export type Method = components['schemas']['Method'];
 export type Move = components['schemas']['Move'];
+export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
+export type NumberSamples = components['schemas']['NumberSamples'];
 export type OpenRun = components['schemas']['OpenRun'];
 export type Outcome = components['schemas']['Outcome'];
 export type ParameterRow = components['schemas']['ParameterRow'];
 export type Paste = components['schemas']['Paste'];
+export type Plate = components['schemas']['Plate'];
+export type PlateSeen = components['schemas']['PlateSeen'];
 export type Point = components['schemas']['Point'];
-export type Problem = components['schemas']['Problem'];
+export type Preview = components['schemas']['Preview'];
 export type Quantity = components['schemas']['Quantity'];
 export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];
@@ -1446,7 +2248,13 @@ export type RunHead = components['schemas']['RunHead'];
 export type RunView = components['schemas']['RunView'];
 export type SamplePoint = components['schemas']['SamplePoint'];
 export type Save = components['schemas']['Save'];
+export type SaveLayout = components['schemas']['SaveLayout'];
+export type SavedLayout = components['schemas']['SavedLayout'];
 export type SetStep = components['schemas']['SetStep'];
+export type SignalColumn = components['schemas']['SignalColumn'];
+export type SignalLook = components['schemas']['SignalLook'];
+export type SignalStep = components['schemas']['SignalStep'];
+export type SourceFile = components['schemas']['SourceFile'];
 export type Span = components['schemas']['Span'];
 export type State = components['schemas']['State'];
 export type Statement = components['schemas']['Statement'];
@@ -1455,12 +2263,18 @@ export type StepOutcome = components['schemas']['StepOutcome'];
 export type Study = components['schemas']['Study'];
 export type StudyView = components['schemas']['StudyView'];
 export type Suggestion = components['schemas']['Suggestion'];
+export type Trial = components['schemas']['Trial'];
 export type Understanding = components['schemas']['Understanding'];
 export type Value = components['schemas']['Value'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictPart = components['schemas']['VerdictPart'];
+export type Weighed = components['schemas']['Weighed'];
+export type WellRole = components['schemas']['WellRole'];
 export type Window = components['schemas']['Window'];
+export type Worked = components['schemas']['Worked'];
 export type WorkingLine = components['schemas']['WorkingLine'];
+export type DosisRunStepsSignalProblem = components['schemas']['dosis__run__steps__signal__Problem'];
+export type DosisWebProblemsProblem = components['schemas']['dosis__web__problems__Problem'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_studies: {
@@ -1487,7 +2301,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1520,7 +2334,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1551,7 +2365,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1584,7 +2398,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1617,7 +2431,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1648,7 +2462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1683,7 +2497,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1718,7 +2532,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1753,7 +2567,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1786,7 +2600,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1816,7 +2630,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1845,7 +2659,294 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    look_at_signal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignalStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalLook"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    save_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveLayout"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedLayout"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    work_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskWorked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worked"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    list_layouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_SavedLayout_"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    remove_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    list_lookups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_Lookup_"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    keep_lookup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLookup"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lookup"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                };
+            };
+        };
+    };
+    remove_lookup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };
@@ -1876,7 +2977,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
                 };
             };
         };

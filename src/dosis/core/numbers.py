@@ -69,6 +69,7 @@ _GROUPED = {
     ".": re.compile(r"^[+-]?\d{1,3}([,\s'’]\d{3})+(\.\d*)?$"),
     ",": re.compile(r"^[+-]?\d{1,3}([.\s'’]\d{3})+(,\d*)?$"),
 }
+_SIMPLE = {".": re.compile(r"-?\d{1,15}(?:\.\d{1,15})?"), ",": re.compile(r"-?\d{1,15}(?:,\d{1,15})?")}
 _PLAIN = {
     ".": re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)$"),
     ",": re.compile(r"^[+-]?(\d+,?\d*|,\d+)$"),
@@ -87,14 +88,14 @@ def parse_number(text: str, decimal: Decimal = ".") -> TypedNumber:
     text : the cell; surrounding white space is ignored.
     decimal : the decimal sign of the table, ``"."`` or ``","``.
     """
+    if _SIMPLE[decimal].fullmatch(text):  # most cells of a table, and far quicker so
+        return TypedNumber(text, Meaning.NUMBER, float(text.replace(",", ".")))
     cleaned = " ".join(text.translate(_SIGNS).split())
     word = cleaned.casefold()
     if word in MISSING_WORDS:
         return TypedNumber(text, Meaning.MISSING)
-    if word in OVER_WORDS:
-        return TypedNumber(text, Meaning.ABOVE)
-    if word in UNDER_WORDS:
-        return TypedNumber(text, Meaning.BELOW)
+    if word in OVER_WORDS or word in UNDER_WORDS:
+        return TypedNumber(text, Meaning.ABOVE if word in OVER_WORDS else Meaning.BELOW)
     match = _NUMBER.match(cleaned)
     if match is None:
         return TypedNumber(text, Meaning.TEXT)

@@ -32,6 +32,6 @@ def _run(study: int, title: str, text: str) -> runs.NewRun:
     method = concentration_method()
     return runs.NewRun(
         study=study, title=title, key=str(uuid5(NAMESPACE_URL, f"dosis demo {title}")), source_name="pasted table",
-        source=text, choices=Choices(), readings=intake.readings, layout=intake.layout, method=method,
+        source=text.encode(), choices=Choices(), readings=intake.readings, layout=intake.layout, method=method,
         outcome=evaluate(intake.readings, intake.layout, method),
     )  # fmt: skip

@@ -1,35 +1,39 @@
 """From an understood table to readings and a first layout."""
 
 from collections import Counter
+from collections.abc import Mapping
+from typing import NamedTuple
 
 from dosis.core.numbers import Meaning, TypedNumber
 from dosis.core.units import is_unit
 from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.understanding import Choices, ColumnKind
+from dosis.intake.well_list import WellList, well_list
 from dosis.run.layout import ROLE_NAMES, Group, Layout, Quantity, Role
-from dosis.run.readings import Reading, Readings
+from dosis.run.readings import Cell, Reading, Readings
+from dosis.run.wells import Plate
 
 MAX_NAME = 200
+Key = tuple[object, ...]
+Facts = dict[str, object]
+
+
+class Spot(NamedTuple):
+    """One place that was read: its series, and the column of each channel there (None where it has none)."""
+
+    series: str
+    columns: tuple[int | None, ...]
 
 
 def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
-    """Number the cells of the reading columns and group them: a row is a group, and rows alike are one."""
+    """Number the places that were read and group them: a row is a group, and rows alike are one."""
     meanings = {(c.row, c.column): c.meaning for c in chosen.cells}
-    columns = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING]
-    readings: list[Reading] = []
-    members: dict[tuple[object, ...], list[int]] = {}
-    facts: dict[tuple[object, ...], dict[str, object]] = {}
-    for at, (number, cells) in enumerate(table.body):
-        key, fact = _facts(table, number, cells, chosen.stack)
-        facts.setdefault(key, fact)
-        group = members.setdefault(key, [])
-        # Trailing gaps of a row are replicates that were never read, unless the row has nothing else.
-        told = [i for i in columns if cells[i]] or columns[:1]
-        for i in columns[: columns.index(told[-1]) + 1]:
-            reading = _reading(len(readings) + 1, number, i, table.columns[i].numbers[at], meanings.get((number, i)))
-            readings.append(reading)
-            group.append(reading.id)
+    found = well_list(table)
+    if isinstance(found, WellList):
+        readings, members, facts = _wells(table, found, meanings)
+    else:
+        readings, members, facts = _rows(table, chosen, meanings)
     groups = [
         Group.model_validate({"id": f"g{n}", "readings": tuple(ids), **facts[key]})
         for n, (key, ids) in enumerate(members.items(), start=1)
@@ -37,37 +41,129 @@ def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
     layout = Layout(
         signal=Quantity(name=table.signal[0], unit=table.signal[1]),
         level=Quantity(name=table.level[0], unit=table.level[1]),
-        groups=tuple(_named(groups)),
+        groups=tuple(numbered(groups)),
     )
-    return Readings(readings=tuple(readings)), layout
+    return readings, layout
 
 
-def _facts(table: Table, number: int, cells: list[str], stack: bool) -> tuple[tuple[object, ...], dict[str, object]]:
+def _rows(table: Table, chosen: Choices, meanings: Mapping[tuple[int, int], Meaning]) -> tuple[
+    Readings, dict[Key, list[int]], dict[Key, Facts]
+]:  # fmt: skip
+    spots = _spots(table)
+    readings: list[Reading] = []
+    members: dict[Key, list[int]] = {}
+    facts: dict[Key, Facts] = {}
+    for at, (number, cells) in enumerate(table.body):
+        key, fact = _facts(table, number, cells, chosen.stack)
+        # Trailing gaps of a row are replicates that were never read, unless the row has nothing else.
+        last = max(
+            (i for i, spot in enumerate(spots) if any(c is not None and cells[c] for c in spot.columns)), default=0
+        )
+        for spot in spots[: last + 1]:
+            own = (*key, spot.series)
+            facts.setdefault(own, {**fact, "series": spot.series or fact["series"]})
+            parts = [
+                reading_cell(None if c is None else table.columns[c].numbers[at], meanings.get((number, c or 0)))
+                for c in spot.columns
+            ]
+            reading = Reading(
+                id=len(readings) + 1, row=number, column=spot.columns[0] or 0, text=parts[0].text,
+                meaning=parts[0].meaning, value=parts[0].value, more=tuple(parts[1:]),
+            )  # fmt: skip
+            readings.append(reading)
+            members.setdefault(own, []).append(reading.id)
+    channels = tuple(dict.fromkeys(table.channels)) if table.across == "channels" else ()
+    return (
+        Readings(readings=tuple(readings), channels=_quantities(table, channels), notes=_notes(table)), members, facts
+    )  # fmt: skip
+
+
+def _spots(table: Table) -> list[Spot]:
+    """The places of a row. Channels that were read more often than others leave gaps in those."""
+    columns = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING]
+    if table.across == "replicates":
+        return [Spot("", (column,)) for column in columns]
+    if table.across == "series":
+        return [Spot(name, (column,)) for column, name in zip(columns, table.channels, strict=True)]
+    own: dict[str, list[int]] = {}
+    for column, channel in zip(columns, table.channels, strict=True):
+        own.setdefault(channel, []).append(column)
+    most = max(map(len, own.values()))
+    return [Spot("", tuple(c[k] if k < len(c) else None for c in own.values())) for k in range(most)]
+
+
+def _wells(table: Table, found: WellList, meanings: Mapping[tuple[int, int], Meaning]) -> tuple[
+    Readings, dict[Key, list[int]], dict[Key, Facts]
+]:  # fmt: skip
+    """Every well of the plates, in their order; those that a row describes are grouped."""
+    readings: list[Reading] = []
+    members: dict[Key, list[int]] = {}
+    facts: dict[Key, Facts] = {}
+    rows, columns = found.size
+    for index, plate in enumerate(found.plates):
+        for place in [(r, c) for r in range(rows) for c in range(columns)]:
+            sources = found.cells.get((plate, *place), {})
+            parts = []
+            for channel in found.channels:
+                at, column = sources.get(channel, (0, -1))
+                number = None if column < 0 else table.columns[column].numbers[at]
+                parts.append(reading_cell(number, meanings.get((table.body[at][0], column))))
+            id = len(readings) + 1
+            readings.append(Reading(
+                id=id, row=place[0], column=place[1], plate=index, text=parts[0].text, meaning=parts[0].meaning,
+                value=parts[0].value, more=tuple(parts[1:]),
+            ))  # fmt: skip
+            if not sources:
+                continue
+            row_number, cells = table.body[next(iter(sources.values()))[0]]
+            if not any(table.cell(cells, kind) for kind in (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL)):
+                continue
+            key, fact = _facts(table, row_number, cells, stack=True)
+            facts.setdefault((index, *key), fact)
+            members.setdefault((index, *key), []).append(id)
+    names = found.channels if len(found.channels) > 1 else ()
+    plates = tuple(Plate(name=plate or "Plate 1", rows=rows, columns=columns) for plate in found.plates)
+    made = Readings(readings=tuple(readings), channels=_quantities(table, names), plates=plates, notes=_notes(table))
+    return made, members, facts
+
+
+def _quantities(table: Table, names: tuple[str, ...]) -> tuple[Quantity, ...]:
+    return tuple(Quantity(name=name or table.signal[0], unit=table.signal[1]) for name in names)
+
+
+def _notes(table: Table) -> tuple[str, ...]:
+    return tuple(" ".join(filter(None, table.grid[number - 1])) for number in table.asides)
+
+
+def _facts(table: Table, number: int, cells: list[str], stack: bool) -> tuple[Key, Facts]:
     role = table.roles[number]
     name = table.cell(cells, ColumnKind.NAME)[:MAX_NAME]
     level = table.levels.values.get(number)
+    series = table.cell(cells, ColumnKind.SERIES)[:MAX_NAME]
     dilution = parse_dilution(table.cell(cells, ColumnKind.DILUTION), table.decimal) or 1.0
     note = "; ".join(cell for cell, kind in zip(cells, table.kinds, strict=True) if kind is ColumnKind.NOTE and cell)
-    fact: dict[str, object] = {"role": role, "name": name, "level": level, "dilution": dilution, "note": note}
+    fact: Facts = {
+        "role": role, "name": name, "level": level, "dilution": dilution, "series": series, "note": note[:MAX_NAME * 5],
+    }  # fmt: skip
     # Unnamed samples are each their own; unnamed standards of one level, and unnamed blanks, are replicates.
     alike = stack and (name or role is Role.BLANK or (role is Role.STANDARD and level is not None))
-    key: tuple[object, ...] = (role, name, level, dilution) if alike else (number,)
-    return key, fact
+    return ((role, name, level, series, dilution) if alike else (number,)), fact
 
 
-def _reading(id: int, row: int, column: int, cell: TypedNumber, given: Meaning | None) -> Reading:
-    meaning, value = cell.meaning, cell.value
+def reading_cell(cell: TypedNumber | None, given: Meaning | None) -> Cell:
+    """A cell as a reading keeps it; `given` is what a person says an odd one means."""
+    if cell is None:
+        return Cell(text="", meaning=Meaning.MISSING, value=None)
+    meaning = cell.meaning
     if meaning is Meaning.NUMBER and cell.unit and not is_unit(cell.unit):
         meaning = Meaning.TEXT  # "12 or so" is no reading, whatever number it begins with
     if given is not None and meaning is not Meaning.NUMBER:
         meaning = given
-    return Reading(
-        id=id, text=cell.text, meaning=meaning, row=row, column=column,
-        value=None if meaning in (Meaning.TEXT, Meaning.MISSING) else value,
-    )  # fmt: skip
+    value = None if meaning in (Meaning.TEXT, Meaning.MISSING) else cell.value
+    return Cell(text=cell.text, meaning=meaning, value=value)
 
 
-def _named(groups: list[Group]) -> list[Group]:
+def numbered(groups: list[Group]) -> list[Group]:
     """Give groups without a name one: "Standard 3", "Sample 12", by the order of the table."""
     count: Counter[Role] = Counter()
     named = []

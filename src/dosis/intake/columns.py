@@ -5,14 +5,19 @@ from dataclasses import dataclass
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
 from dosis.core.units import is_unit, normal_unit
-from dosis.intake.understanding import ColumnKind
+from dosis.intake.understanding import Across, ColumnKind
+from dosis.run.wells import parse_well
 
 # The first pattern that a heading matches decides.
 HEADINGS: tuple[tuple[ColumnKind, re.Pattern[str]], ...] = tuple(
     (kind, re.compile(pattern, re.IGNORECASE))
     for kind, pattern in (
+        (ColumnKind.WELL, r"^(wells?|well[ _-]?(id|name|position)|position|pos\.?)$"),
+        (ColumnKind.PLATE, r"^(plates?|plate[ _-]?(id|name|no\.?|number)|barcode)$"),
+        (ColumnKind.CHANNEL, r"^(wave ?lengths?|λ|nm|filter|cycle|channel)( ?[(\[/,].*)?$"),
+        (ColumnKind.SERIES, r"^(series|compound|treatment|lot|group)$"),
         (ColumnKind.ROLE, r"^(role|type|kind|class|sample type)$"),
-        (ColumnKind.NOTE, r"^(notes?|comments?|remarks?|well|position|date|time)$"),
+        (ColumnKind.NOTE, r"^(notes?|comments?|remarks?|date|time)$"),
         (ColumnKind.DILUTION, r"^(dil(ution|n)?\b.*|d\.?f\.?|(dilution )?factor)$"),
         (ColumnKind.LEVEL, r"^(conc(entration|n)?\b.*|c|level|known.*|nominal.*|expected.*|target.*|dose|amount|x)$"),
         (ColumnKind.LEVEL, r"^(standards?|std|calibrator)[\s\[(/,]+(?!id|name).+"),
@@ -70,10 +75,53 @@ def stem(heading: str) -> str:
     return _REPLICATE.sub("", split_heading(heading)[0]).strip()
 
 
+_WAVELENGTH = re.compile(
+    r"(?:^|[^\d.])(\d{3,4})\s*nm\b|^(?:a|abs|absorbance|od|e|em|ex|f|t)[\s_(]*(\d{3,4})\b|^(\d{3,4})$", re.IGNORECASE
+)
+_NUMBERED = re.compile(r"^\d+(?:[.,]\d+)?\s*(?:s|sec|min|h|d|nm|°C)?$", re.IGNORECASE)
+_AGAIN = re.compile(r"^(readings?|repeats?|repl(icate)?s?|reps?|duplicates?|first|second|third|[a-c])$", re.IGNORECASE)
+
+
+COUNTS = re.compile(
+    r"^(n|total|exposed|tested|animals|affected|dead|died|killed|deaths|responding|alive)$", re.IGNORECASE
+)
+
+
+def channel_of(heading: str, unit: str = "") -> str:
+    """What a reading column was read at, for telling replicates from channels: "880 nm" of "A880 rep 2"."""
+    plain = split_heading(heading)[0]
+    if match := _WAVELENGTH.search(plain):
+        value = next(g for g in match.groups() if g)
+        if 180 <= int(value) <= 2500:
+            return f"{value} {unit or 'nm'}"
+    if _NUMBERED.match(plain.strip()):
+        return f"{plain.strip()} {unit}".strip()
+    found = stem(heading)
+    return "" if _AGAIN.match(found) else found
+
+
+def guess_across(channels: list[str], kinds: list[ColumnKind]) -> Across:
+    """What several reading columns are to each other: replicates, channels of one place, or series of their own."""
+    different = list(dict.fromkeys(channels))
+    if len(different) < 2:
+        return "replicates"
+    numbered = sum(bool(re.match(r"^\d", channel)) for channel in different)
+    if 2 * numbered > len(different):
+        return "channels"
+    if sum(bool(COUNTS.match(channel)) for channel in different) > 1:
+        return "channels"
+    by_row = ColumnKind.NAME in kinds or ColumnKind.WELL in kinds
+    return "series" if ColumnKind.LEVEL in kinds and not by_row else "channels"
+
+
 def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
-    """What each column holds. At most one each of name, role, level and dilution."""
+    """What each column holds. At most one each but of readings and notes."""
     kinds: list[ColumnKind | None] = [_by_heading(column) for column in columns]
-    for kind in (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL, ColumnKind.DILUTION):
+    if ColumnKind.WELL not in kinds:
+        wells = next((i for i, column in enumerate(columns) if _all_wells(column)), None)
+        if wells is not None:
+            kinds[wells] = ColumnKind.WELL
+    for kind in SINGLE:
         for later in [i for i, k in enumerate(kinds) if k is kind][1:]:
             kinds[later] = None
     open_numeric = [i for i, k in enumerate(kinds) if k is None and columns[i].numeric]
@@ -94,6 +142,20 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
     return [kind or ColumnKind.NOTE for kind in kinds]
 
 
+SINGLE = (
+    ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL, ColumnKind.DILUTION, ColumnKind.SERIES, ColumnKind.WELL,
+    ColumnKind.PLATE, ColumnKind.CHANNEL,
+)  # fmt: skip
+
+
+def _all_wells(column: ColumnCells) -> bool:
+    """Whether a column names wells: enough of them that "S1, S2, S3" is not taken for a plate."""
+    told = [n.text.strip() for n in column.numbers if n.text.strip()]
+    places = [parse_well(text) for text in told]
+    rows = {place[0] for place in places if place}
+    return len(told) >= 6 and None not in places and 0 in rows and len(rows) > 1
+
+
 def _by_heading(column: ColumnCells) -> ColumnKind | None:
     quantity, unit = split_heading(column.heading)
     for kind, pattern in HEADINGS:
@@ -110,11 +172,12 @@ def _by_heading(column: ColumnCells) -> ColumnKind | None:
 
 def _level_by_cells(columns: list[ColumnCells], numeric: list[int]) -> int | None:
     """Without a heading that says so: the column with units, then the one with gaps, then the first of several."""
-    if len(numeric) < 2:
-        return None
+    numeric = [i for i in numeric if not _NUMBERED.match(split_heading(columns[i].heading)[0].strip())]
     with_units = [i for i in numeric if columns[i].has_units]
     if with_units:
         return with_units[0]
+    if len(numeric) < 2:
+        return None
     first, second = numeric[0], numeric[1]
     if stem(columns[first].heading) and stem(columns[first].heading) == stem(columns[second].heading):
         return None
@@ -135,6 +198,8 @@ _DILUTION = re.compile(
 
 def parse_dilution(text: str, decimal: Decimal = ".") -> float | None:
     """A dilution factor as typed ("× 5", "5x", "1:5", "10-fold", "5"), or None; 1:5 means one part in five."""
+    if not text:
+        return None
     match = _DILUTION.match(text.strip())
     if match is None:
         return None

@@ -22,3 +22,8 @@ def guess_role(role_cell: str, name: str, has_level: bool) -> Role:
             if text and pattern.search(text.strip()):
                 return role
     return Role.STANDARD if has_level else Role.SAMPLE
+
+
+def names_a_role(name: str) -> bool:
+    """Whether a word says by itself what it stands for ("Std 1", "Blank")."""
+    return bool(name) and any(pattern.search(name.strip()) for _, pattern in _PATTERNS)

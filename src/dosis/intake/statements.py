@@ -1,13 +1,24 @@
 """The list “What Dosis understood”: one short statement for each thing taken for granted."""
 
 from collections import Counter
+from collections.abc import Sequence
+from typing import Protocol
 
-from dosis.core.numbers import Meaning
-from dosis.intake.columns import parse_dilution
+from dosis.core.numbers import Decimal, Meaning
+from dosis.intake.columns import COUNTS, parse_dilution
 from dosis.intake.table import Table
-from dosis.intake.text import SEPARATOR_NAMES
+from dosis.intake.text import SEPARATOR_NAMES, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
+from dosis.intake.well_list import WellList, well_list
 from dosis.run.layout import ROLE_NAMES, Role
+
+
+class HasSheet(Protocol):
+    """What has a sheet's name."""
+
+    @property
+    def name(self) -> str: ...
+
 
 MEANT = {
     Meaning.ABOVE: "above the instrument's range",
@@ -21,17 +32,77 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     """All statements, and whether a run can be opened from this table."""
     stop = _stop(table)
     statements = [stop] if stop else []
-    statements += [_columns(table)]
+    if table.sheets:
+        statements.append(sheet_statement(table.sheets, table))
+    statements += [_turned(table), _columns(table)]
     if stop is None:  # nothing else matters before there are readings
-        told = (_units(table), _roles(table), _levels(table), _odd(table, chosen), _stacked(table), _dilution(table))
+        told = (
+            _across(table),
+            _wells(table),
+            _units(table),
+            _roles(table),
+            _levels(table),
+            _odd(table, chosen),
+            _stacked(table),
+            _dilution(table),
+        )
         statements += [more for more in told if more]
-    sign = "point “.”" if table.decimal == "." else "comma “,”"
-    statements.append(Statement(
-        id="decimal", state="ok", text=f"**Decimal {sign}**, columns split by {SEPARATOR_NAMES[table.separator]}.",
-        change="decimal",
-    ))  # fmt: skip
+    statements.append(decimal_statement(table.decimal, table.separator))
     statements += _asides(table)
     return statements, stop is None
+
+
+def decimal_statement(decimal: Decimal, separator: Separator | None) -> Statement:
+    """The decimal sign, and what split the columns of a text."""
+    sign = "point “.”" if decimal == "." else "comma “,”"
+    split = f", columns split by {SEPARATOR_NAMES[separator]}" if separator else ""
+    return Statement(id="decimal", state="ok", text=f"**Decimal {sign}**{split}.", change="decimal")
+
+
+def sheet_statement(names: Sequence[str], sheet: HasSheet) -> Statement:
+    """Which of several sheets or files is read."""
+    chosen = (
+        f"Sheet **{sheet.name}** of {len(names)}" if sheet.name in names else f"**All {len(names)} files together**"
+    )
+    return Statement(
+        id="sheet", state="ok", text=f"{chosen} is read." if sheet.name in names else f"{chosen}.", change="sheet"
+    )
+
+
+def _turned(table: Table) -> Statement:
+    if table.turned:
+        text = "**Turned:** what were rows are columns here, because the headings stood down the side."
+        return Statement(id="turn", state="ok", text=text, change="turn")
+    return Statement(id="turn", state="ok", text="**One row for each thing read.**", change="turn")
+
+
+def _across(table: Table) -> Statement | None:
+    names = list(dict.fromkeys(table.channels))
+    if len(names) < 2 and table.across == "replicates":
+        return None
+    if sum(bool(COUNTS.match(name)) for name in names) > 1:
+        text = f"**Counts:** {', '.join(names)}. {names[0]} is the signal until another is chosen."
+        return Statement(id="across", state="ok", text=text, change="across")
+    shown = ", ".join(name or "reading" for name in names[:4]) + (f" … {names[-1]}" if len(names) > 4 else "")
+    text = {
+        "replicates": f"**{len(table.channels)} columns of readings** ({shown}) taken as replicates.",
+        "channels": f"**{len(names)} readings of each row**: {shown}. {names[0] or 'The first'} is the signal "
+        "until another is chosen.",
+        "series": f"**{len(names)} series**, one for each column of readings: {shown}.",
+    }[table.across]
+    return Statement(id="across", state="ok", text=text, change="across")
+
+
+def _wells(table: Table) -> Statement | None:
+    found = well_list(table)
+    if found is None:
+        return None
+    if isinstance(found, str):
+        return Statement(id="wells", state="look", text=f"**{found}** The rows are read as a table.", change="columns")
+    rows, columns = found.size
+    plates = f"{len(found.plates)} plates" if len(found.plates) > 1 else "a plate"
+    text = f"**{count_of(len(found.cells), 'well')}** of {plates} of {rows * columns:,}."
+    return Statement(id="wells", state="ok", text=text, change="columns")
 
 
 def _stop(table: Table) -> Statement | None:
@@ -69,6 +140,8 @@ def _columns(table: Table) -> Statement:
 def _units(table: Table) -> Statement | None:
     levels = table.levels
     if table.index(ColumnKind.LEVEL) is None:
+        if table.index(ColumnKind.WELL) is not None:
+            return None
         text = "**No column of concentrations was found,** so there are no standards. Choose one above the table."
         return Statement(id="level", state="look", text=text, change="columns")
     if levels.clash:
@@ -87,9 +160,14 @@ def _units(table: Table) -> Statement | None:
 
 
 def _roles(table: Table) -> Statement:
+    if isinstance(well_list(table), WellList) and not any(
+        table.index(kind) is not None for kind in (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL)
+    ):
+        text = "**No roles yet.** Open the run and lay the plate out: it takes a few drags."
+        return Statement(id="roles", state="ok", text=text)
     count = Counter(table.roles.values())
     order = (Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC, Role.UNUSED)
-    parts = [_count(count[role], ROLE_NAMES[role]) for role in order if count[role]]
+    parts = [count_of(count[role], ROLE_NAMES[role]) for role in order if count[role]]
     told = "the names and the filled concentrations" if ColumnKind.NAME in table.kinds else "the filled concentrations"
     state = "ok" if count[Role.STANDARD] and (count[Role.SAMPLE] or count[Role.QC]) else "look"
     missing = "" if count[Role.STANDARD] else " **No standards:** nothing can be read back without them."
@@ -139,7 +217,7 @@ def _stacked(table: Table) -> Statement | None:
     several = sum(count > 1 for count in names.values())
     if not several:
         return None
-    text = f"**{_count(several, 'name')} on several rows** taken as replicates of one thing."
+    text = f"**{count_of(several, 'name')} on several rows** taken as replicates of one thing."
     return Statement(id="stack", state="ok", text=text, change="stack")
 
 
@@ -157,7 +235,7 @@ def _dilution(table: Table) -> Statement | None:
     if not told:
         return None
     ratio = " “1:5” is taken as one part in five." if any(":" in text or "/" in text for _, text in told) else ""
-    text = f"**Dilution** given for {_count(len(told), 'row')}; × 1 elsewhere.{ratio}"
+    text = f"**Dilution** given for {count_of(len(told), 'row')}; × 1 elsewhere.{ratio}"
     return Statement(id="dilution", state="ok", text=text, change="columns")
 
 
@@ -167,7 +245,7 @@ def _asides(table: Table) -> list[Statement]:
         text = f"**Title in {_list(table.asides)}** kept with the pasted text, not used."
         found.append(Statement(id="asides", state="ok", text=text))
     if table.cleaned:
-        text = f"**{_count(table.cleaned, 'invisible character')}** left out of names; the pasted text keeps them."
+        text = f"**{count_of(table.cleaned, 'invisible character')}** left out of names; the pasted text keeps them."
         found.append(Statement(id="cleaned", state="look", text=text))
     return found
 
@@ -177,7 +255,7 @@ def _list(rows: list[int]) -> str:
     return f"{'row' if len(rows) == 1 else 'rows'} {named}"
 
 
-def _count(n: int, noun: str) -> str:
+def count_of(n: int, noun: str) -> str:
     plural = noun if n == 1 or noun in ("not used",) else f"{noun}s"
     return f"{n:,} {plural}"
 

@@ -1,12 +1,13 @@
 """A table on its way to being understood."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.columns import ColumnCells
 from dosis.intake.levels import Levels
 from dosis.intake.text import Grid, Separator
-from dosis.intake.understanding import ColumnKind
+from dosis.intake.understanding import Across, ColumnKind
 from dosis.run.layout import Role
 
 
@@ -14,8 +15,7 @@ from dosis.run.layout import Role
 class Table:
     """Cells and what they were taken for. `body` holds (row number as pasted, cells) of the rows with data."""
 
-    text: str
-    separator: Separator
+    separator: Separator | None
     decimal: Decimal
     header_row: int | None
     headings: list[str]
@@ -25,17 +25,27 @@ class Table:
     columns: list[ColumnCells]
     kinds: list[ColumnKind]
     levels: Levels
+    across: Across
+    channels: list[str]
+    turned: bool
+    sheets: list[str]
+    sheet: int | None
+    name: str
     roles: dict[int, Role]
     odd: list[tuple[int, int, TypedNumber]]
     cleaned: int
     signal: tuple[str, str]
     level: tuple[str, str]
 
+    @cached_property
+    def _places(self) -> dict[ColumnKind, int]:
+        return {kind: i for i, kind in reversed(list(enumerate(self.kinds)))}
+
     def index(self, kind: ColumnKind) -> int | None:
         """The first column of that kind."""
-        return next((i for i, k in enumerate(self.kinds) if k is kind), None)
+        return self._places.get(kind)
 
     def cell(self, cells: list[str], kind: ColumnKind) -> str:
         """A row's cell in the column of that kind, empty when there is none."""
-        index = self.index(kind)
+        index = self._places.get(kind)
         return "" if index is None else cells[index]

@@ -10,7 +10,7 @@ Grid = list[list[str]]
 
 MAX_BYTES = 8_000_000
 MAX_ROWS = 50_000
-MAX_COLUMNS = 200
+MAX_COLUMNS = 2_000
 MAX_CELL = 2_000
 
 SEPARATOR_NAMES: dict[Separator, str] = {"\t": "tab", ";": "semicolon", ",": "comma"}

@@ -1,19 +1,40 @@
-"""`understand`: from a pasted table and a person's corrections to readings and a first layout."""
+"""`understand`: from sheets of cells and a person's corrections to readings and a first layout."""
+
+from collections.abc import Sequence
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, guess_decimal, parse_number
 from dosis.core.units import is_unit
 from dosis.intake.assemble import assemble
-from dosis.intake.columns import columns_of, guess_columns, split_heading, stem
+from dosis.intake.columns import SINGLE, channel_of, columns_of, guess_across, guess_columns, split_heading, stem
 from dosis.intake.levels import read_levels
+from dosis.intake.plates import find_blocks
 from dosis.intake.roles import guess_role
+from dosis.intake.shape import should_turn, turned
+from dosis.intake.sheets import Sheet, SourceFile, joined, sheets_of_files, sheets_of_text
 from dosis.intake.statements import state_all
 from dosis.intake.table import Table
-from dosis.intake.text import Grid, IntakeError, Separator, check_size, guess_separator, split
+from dosis.intake.text import MAX_COLUMNS, Grid, IntakeError
+from dosis.intake.understand_plates import understand_plates
 from dosis.intake.understanding import CellMark, Choices, Column, ColumnKind, Intake, Row, Understanding
 
+SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
-def understand(text: str, choices: Choices | None = None) -> Intake:
-    """Understand a pasted table.
+
+def understand(
+    text: str, choices: Choices | None = None, *, files: Sequence[SourceFile] = (), look_only: bool = False
+) -> Intake:  # fmt: skip
+    """Understand a pasted table, or files in its place. Raises IntakeError as `understand_sheets`."""
+    chosen = choices or Choices()
+    sheets = sheets_of_files(files, chosen.separator) if files else sheets_of_text(text, chosen.separator)
+    return understand_sheets(sheets, chosen, files=len(files) or 1, look_only=look_only)
+
+
+def understand_sheets(
+    sheets: Sequence[Sheet], choices: Choices | None = None, *, files: int = 1, look_only: bool = False
+) -> Intake:  # fmt: skip
+    """Understand what a person brought: one sheet of several, or several files together.
+
+    With `look_only` no readings are made of a table; they take as long again.
 
     Raises
     ------
@@ -21,21 +42,40 @@ def understand(text: str, choices: Choices | None = None) -> Intake:
         be evaluated comes back with `ready` False and a statement that says what is missing.
     """
     chosen = choices or Choices()
-    check_size(len(text.encode("utf-8", errors="replace")))
-    clean = "".join(c for c in text if c in "\n\r\t" or (ord(c) >= 32 and c not in "\x7f\ufeff"))
-    if not clean.strip():
-        raise IntakeError("There is nothing to read yet. Paste a table: one row for each standard, blank and sample.")
-    separator = chosen.separator or guess_separator(clean)
-    grid = split(clean, separator)
-    width = max(map(len, grid))
-    grid = [row + [""] * (width - len(row)) for row in grid]
-    decimal: Decimal = chosen.decimal or guess_decimal([cell for row in grid for cell in row])
-    table = _table(clean, separator, decimal, grid, chosen, cleaned=len(text) - len(clean))
+    sheet, number = _sheet(sheets, chosen, files)
+    names = [s.name for s in sheets] if len(sheets) > 1 else []
+    decimal: Decimal = chosen.decimal or guess_decimal([cell for row in sheet.grid[:SEEN] for cell in row])
+    sheet = sheet._replace(grid=_even(sheet.grid))
+    blocks, notes = find_blocks(sheet.grid) if chosen.shape != "table" else ([], [])
+    if chosen.shape == "plate" and not blocks:
+        raise IntakeError(
+            "No plate grid was found in it: Dosis looks for columns headed 1, 2, 3 … and rows A, B, C … of a plate of "
+            "24, 48, 96, 384 or 1536 wells. Choose “table” to read it as a table."
+        )
+    if blocks:
+        return understand_plates(sheet, decimal, blocks, notes, chosen, names, number)
+    turn = chosen.turn if chosen.turn is not None else should_turn(sheet.grid[:SEEN], decimal)
+    if turn and len(sheet.grid) > MAX_COLUMNS:
+        raise IntakeError(
+            f"This table has {len(sheet.grid):,} rows; at most {MAX_COLUMNS:,} can be turned into columns."
+        )
+    grid = turned(sheet.grid) if turn else sheet.grid
+    table = _table(sheet, decimal, grid, chosen, turn)
+    table.sheets, table.sheet = names, number
     statements, ready = state_all(table, chosen)
-    readings, layout = assemble(table, chosen) if ready else (None, None)
+    readings, layout = assemble(table, chosen) if ready and not look_only else (None, None)
+    several = table.across == "channels"
     return Intake(
         understanding=Understanding(
-            separator=separator,
+            shape="table",
+            turned=turn,
+            across=table.across,
+            sheets=tuple(names),
+            sheet=number,
+            plates=(),
+            channels=tuple(dict.fromkeys(table.channels)) if several else (),
+            notes=tuple(" ".join(filter(None, grid[number - 1])) for number in table.asides),
+            separator=sheet.separator,
             decimal=decimal,
             header=table.header_row is not None,
             columns=tuple(
@@ -59,14 +99,30 @@ def understand(text: str, choices: Choices | None = None) -> Intake:
     )
 
 
-def _table(text: str, separator: Separator, decimal: Decimal, grid: Grid, chosen: Choices, cleaned: int) -> Table:
+def _sheet(sheets: Sequence[Sheet], chosen: Choices, files: int) -> tuple[Sheet, int | None]:
+    if chosen.sheet is not None and chosen.sheet < len(sheets):
+        return sheets[chosen.sheet], chosen.sheet
+    if files > 1 and len(sheets) > 1:
+        return joined(sheets), None
+    # The sheet with the most numbers is the one with the readings.
+    counts = [sum(any(c.isdigit() for c in cell) for row in sheet.grid[:SEEN] for cell in row) for sheet in sheets]
+    best = counts.index(max(counts))
+    return sheets[best], best if len(sheets) > 1 else None
+
+
+def _even(grid: Grid) -> Grid:
+    width = max(map(len, grid), default=0)
+    return [row + [""] * (width - len(row)) for row in grid]
+
+
+def _table(sheet: Sheet, decimal: Decimal, grid: Grid, chosen: Choices, turn: bool) -> Table:
     width = len(grid[0])
     filled = [(number, row) for number, row in enumerate(grid, start=1) if any(row)]
     asides = []
     # A line of one cell above a table of several columns is a title; it stays with the pasted text.
     while width > 1 and len(filled) > 1 and sum(map(bool, filled[0][1])) == 1 and sum(map(bool, filled[1][1])) > 1:
         asides.append(filled.pop(0)[0])
-    header = chosen.header if chosen.header is not None else _has_header([row for _, row in filled], decimal)
+    header = chosen.header if chosen.header is not None else _has_header([row for _, row in filled], decimal, turn)
     header_row = filled.pop(0) if header and filled else None
     headings = header_row[1] if header_row else [""] * width
     columns = columns_of([row for _, row in filled], headings, decimal)
@@ -79,11 +135,18 @@ def _table(text: str, separator: Separator, decimal: Decimal, grid: Grid, chosen
     heading = "" if level_column is None else headings[level_column]
     levels = read_levels(dict(zip((n for n, _ in filled), numbers, strict=False)), split_heading(heading)[1], chosen)
     readings = [i for i, kind in enumerate(kinds) if kind is ColumnKind.READING]
+    # After turning, the unit of the axis stands in the corner: "Wavelength (nm)" over 400, 401 …
+    axis_unit = split_heading(headings[0])[1] if turn and headings else ""
+    channels = [channel_of(headings[i], axis_unit) for i in readings]
+    across = chosen.across or guess_across(channels, kinds)
+    signal_columns = [i for i, c in zip(readings, channels, strict=True) if c == channels[0]]
     table = Table(
-        text=text, separator=separator, decimal=decimal, header_row=header_row[0] if header_row else None,
+        separator=sheet.separator, decimal=decimal, header_row=header_row[0] if header_row else None,
         headings=headings, grid=grid, body=filled, asides=asides, columns=columns, kinds=kinds, levels=levels,
-        roles={}, odd=[], cleaned=cleaned,
-        signal=_signal(headings, readings, chosen), level=_level(heading, levels.unit, chosen),
+        roles={}, odd=[], cleaned=sheet.cleaned, across=across, channels=channels, turned=turn, sheets=[], sheet=None,
+        name=sheet.name,
+        signal=_signal(headings, readings if across != "channels" else signal_columns, chosen),
+        level=_level(heading, levels.unit, chosen),
     )  # fmt: skip
     given = {choice.row: choice.role for choice in chosen.rows}
     table.roles = {
@@ -109,13 +172,15 @@ def _is_odd(cell: TypedNumber) -> bool:
 
 def _with_kind(kinds: list[ColumnKind], column: int, kind: ColumnKind) -> list[ColumnKind]:
     """A column taken for `kind`; where only one can be that, the former one becomes a note."""
-    single = kind in (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL, ColumnKind.DILUTION)
+    single = kind in SINGLE
     return [kind if i == column else ColumnKind.NOTE if single and old is kind else old for i, old in enumerate(kinds)]
 
 
-def _has_header(rows: Grid, decimal: Decimal) -> bool:
+def _has_header(rows: Grid, decimal: Decimal, turn: bool) -> bool:
     if len(rows) < 2:
         return False
+    if turn and rows[0][0] and not parse_number(rows[0][0], decimal).value:
+        return True  # what was the first column, words down the side
     first = [parse_number(cell, decimal) for cell in rows[0]]
     if any(n.meaning is Meaning.NUMBER and (not n.unit or is_unit(n.unit)) for n in first):
         return False
@@ -124,6 +189,8 @@ def _has_header(rows: Grid, decimal: Decimal) -> bool:
 
 
 def _signal(headings: list[str], readings: list[int], chosen: Choices) -> tuple[str, str]:
+    if len(readings) > 1 and len({headings[i] for i in readings}) == 1:
+        readings = readings[:1]
     names = [stem(headings[i]) if len(readings) > 1 else split_heading(headings[i])[0] for i in readings]
     unit = split_heading(headings[readings[0]])[1] if readings else ""
     name = names[0] if names and len(set(names)) == 1 and names[0] else "Signal"
@@ -137,28 +204,40 @@ def _level(heading: str, unit: str, chosen: Choices) -> tuple[str, str]:
 
 
 def _rows(table: Table) -> tuple[Row, ...]:
+    shown = [number for number, cells in enumerate(table.grid, start=1) if number != table.header_row and any(cells)]
     at = {number: i for i, (number, _) in enumerate(table.body)}
+    by_column = [_marks(table, column) for column in range(len(table.kinds))]
+    plain = (CellMark.TEXT,) * len(table.kinds)
+    body = list(zip(*by_column, strict=True))
     return tuple(
-        Row(
-            number=number, role=table.roles.get(number) if number in at else None, cells=tuple(cells),
-            marks=tuple(_mark(table, number, i, at.get(number)) for i in range(len(cells))),
+        Row.model_construct(  # a hundred thousand cells of our own need no second look
+            number=number, role=table.roles.get(number) if number in at else None, cells=tuple(table.grid[number - 1]),
+            marks=body[at[number]] if number in at else plain,
         )
-        for number, cells in enumerate(table.grid, start=1)
-        if number != table.header_row and any(cells)
+        for number in shown
     )  # fmt: skip
 
 
-def _mark(table: Table, row: int, column: int, at: int | None) -> CellMark:
-    kind = table.kinds[column]
-    if at is None or kind not in (ColumnKind.READING, ColumnKind.LEVEL):
-        return CellMark.TEXT
-    number = table.columns[column].numbers[at]
+_READING_MARKS = {
+    Meaning.ABOVE: CellMark.ABOVE, Meaning.BELOW: CellMark.BELOW, Meaning.MISSING: CellMark.MISSING,
+    Meaning.TEXT: CellMark.ODD,
+}  # fmt: skip
+
+
+def _marks(table: Table, column: int) -> list[CellMark]:
+    """How each cell of a column was taken, down the body."""
+    kind, numbers = table.kinds[column], table.columns[column].numbers
+    if kind is ColumnKind.READING:
+        return [
+            _READING_MARKS[n.meaning] if n.meaning is not Meaning.NUMBER else
+            CellMark.NUMBER if not n.unit else CellMark.UNIT if is_unit(n.unit) else CellMark.ODD
+            for n in numbers
+        ]  # fmt: skip
     if kind is ColumnKind.LEVEL:
-        if row in table.levels.values:
-            return CellMark.UNIT if number.unit else CellMark.NUMBER
-        return CellMark.MISSING if number.meaning is Meaning.MISSING else CellMark.ODD
-    if number.meaning is Meaning.NUMBER:
-        return CellMark.NUMBER if not number.unit else CellMark.UNIT if is_unit(number.unit) else CellMark.ODD
-    return {Meaning.ABOVE: CellMark.ABOVE, Meaning.BELOW: CellMark.BELOW, Meaning.MISSING: CellMark.MISSING}.get(
-        number.meaning, CellMark.ODD
-    )
+        known = table.levels.values
+        return [
+            (CellMark.UNIT if n.unit else CellMark.NUMBER) if number in known else
+            CellMark.MISSING if n.meaning is Meaning.MISSING else CellMark.ODD
+            for (number, _), n in zip(table.body, numbers, strict=True)
+        ]  # fmt: skip
+    return [CellMark.TEXT] * len(numbers)

@@ -19,6 +19,10 @@ class ColumnKind(StrEnum):
     LEVEL = "level"
     READING = "reading"
     DILUTION = "dilution"
+    SERIES = "series"
+    WELL = "well"
+    PLATE = "plate"
+    CHANNEL = "channel"  # which wavelength or time a row was read at
     NOTE = "note"
     IGNORE = "ignore"
 
@@ -45,6 +49,10 @@ class CellChoice(Record):
     meaning: Literal[Meaning.ABOVE, Meaning.BELOW, Meaning.MISSING, Meaning.TEXT]
 
 
+Shape = Literal["table", "plate"]
+Across = Literal["replicates", "channels", "series"]
+
+
 class Choices(Record):
     """Corrections by a person; None and empty leave the guess."""
 
@@ -52,6 +60,10 @@ class Choices(Record):
     decimal: Literal[".", ","] | None = None
     header: bool | None = None
     stack: bool = True
+    sheet: Annotated[int, Field(ge=0, lt=1000)] | None = None
+    shape: Shape | None = None
+    turn: bool | None = None
+    across: Across | None = None
     columns: Annotated[tuple[ColumnChoice, ...], Field(max_length=500)] = ()
     rows: Annotated[tuple[RowChoice, ...], Field(max_length=100_000)] = ()
     cells: Annotated[tuple[CellChoice, ...], Field(max_length=100_000)] = ()
@@ -71,6 +83,8 @@ class CellMark(StrEnum):
     MISSING = "missing"
     ODD = "odd"
     TEXT = "text"
+    LABEL = "label"  # a row or column heading of a plate
+    NAME = "name"  # a cell of a grid that says what the wells are
 
 
 class Column(Record):
@@ -96,13 +110,33 @@ class Statement(Record):
     id: str
     state: Literal["ok", "look", "stop"]
     text: str
-    change: Literal["", "header", "decimal", "separator", "unit", "signal", "columns", "roles", "cells", "stack"] = ""
+    change: Literal[
+        "", "header", "decimal", "separator", "unit", "signal", "columns", "roles", "cells", "stack", "turn", "sheet",
+        "shape", "across",
+    ] = ""  # fmt: skip
+
+
+class PlateSeen(Record):
+    """A plate as found: how many wells of it hold a reading."""
+
+    name: str
+    rows: int
+    columns: int
+    filled: int
 
 
 class Understanding(Record):
     """All that was understood; `ready` when a run can be opened from it."""
 
-    separator: Literal["\t", ";", ","]
+    shape: Shape
+    turned: bool
+    across: Across
+    sheets: tuple[str, ...]
+    sheet: int | None
+    plates: tuple[PlateSeen, ...]
+    channels: tuple[str, ...]
+    notes: tuple[str, ...]
+    separator: Literal["\t", ";", ","] | None
     decimal: Literal[".", ","]
     header: bool
     columns: tuple[Column, ...]

@@ -6,13 +6,21 @@ from pydantic import Field
 
 from dosis.core.numbers import Meaning
 from dosis.core.rounding import given
+from dosis.run.laying_out import (
+    ApplyLayout,
+    AssignWells,
+    ClearWells,
+    Describe,
+    FillSeries,
+    Ids,
+    NumberSamples,
+)
 from dosis.run.layout import ROLE_NAMES, Dilution, Exclusion, Layout, Level, Name, Reason, Role
 from dosis.run.method import Method, Step
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.run.steps.curve import CurveStep, Window
-
-Ids = Annotated[tuple[int, ...], Field(min_length=1, max_length=100_000)]
+from dosis.run.steps.signal import SignalStep
 
 
 class ChangeError(ValueError):
@@ -26,7 +34,7 @@ class Exclude(Record):
     readings: Ids
     reason: Reason
 
-    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with these readings excluded; a new reason replaces an old one."""
         _known(layout, self.readings)
         gone = set(self.readings)
@@ -44,7 +52,7 @@ class Include(Record):
     kind: Literal["include"] = "include"
     readings: Ids
 
-    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout without these exclusions."""
         _known(layout, self.readings)
         back = set(self.readings)
@@ -60,7 +68,7 @@ class SetStep(Record):
     kind: Literal["set_step"] = "set_step"
     step: Step
 
-    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The method with that step in place of its kind."""
         try:
             return layout, method.with_step(self.step)
@@ -73,6 +81,8 @@ class SetStep(Record):
             window = _window_words(step.window, layout.level.unit)
             weights = "" if step.weights == "none" else f", weights {step.weights}"
             return f"Curve: {step.model.replace('_', ' ')}{weights}, {window}"
+        if isinstance(step, SignalStep):
+            return f"Signal: {step.chosen_words}"
         chosen = ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in step.model_dump(exclude={"kind"}).items())
         return f"{step.kind.replace('_', ' ').capitalize()}: {chosen}"
 
@@ -87,7 +97,7 @@ class Assign(Record):
     level: Level | None = None
     dilution: Dilution | None = None
 
-    def apply(self, layout: Layout, method: Method) -> tuple[Layout, Method]:
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with these groups changed."""
         chosen = set(self.groups)
         if not chosen <= {group.id for group in layout.groups}:
@@ -111,7 +121,11 @@ class Assign(Record):
         return f"{who}: {', '.join(said) or 'no change'}"
 
 
-Change = Annotated[Exclude | Include | SetStep | Assign, Field(discriminator="kind")]
+Change = Annotated[
+    Exclude | Include | SetStep | Assign
+    | AssignWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe,
+    Field(discriminator="kind"),
+]  # fmt: skip
 
 
 def _with(layout: Layout, **parts: object) -> Layout:

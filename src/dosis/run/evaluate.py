@@ -6,8 +6,10 @@ from dosis.run.layout import Group, Layout, Role
 from dosis.run.method import Method
 from dosis.run.outcome import Answer, Outcome, ReadingOutcome, Value
 from dosis.run.readings import Readings
+from dosis.run.saved_layout import misfits
 from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.signal import highest
 from dosis.run.verdict import conclude
 from dosis.run.workbench import Workbench
 
@@ -26,7 +28,7 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
     answers = tuple(_answer(bench, group) for group in bench.groups(Role.SAMPLE, Role.QC))
     curve = next((step for step in method.steps if isinstance(step, CurveStep)), CurveStep())
     return Outcome(
-        signal_label=layout.signal.label,
+        signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,
         readings=tuple(_reading(bench, id) for id in bench.by_id),
         steps=tuple(bench.steps),
@@ -34,6 +36,9 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
         answers=answers,
         checks=tuple(bench.checks),
         verdict=conclude(bench, answers),
+        columns=bench.columns,
+        peak_column=highest(bench.columns),
+        layout=misfits(readings, layout),
         working={id: tuple(lines) for id, lines in bench.working.items()},
     )
 

@@ -46,7 +46,10 @@ class Quantity(Record):
 
 
 class Group(Record):
-    """Replicate readings of one thing. `level` is its known concentration, before any dilution."""
+    """Replicate readings of one thing. `level` is its known concentration, before any dilution.
+
+    series : the curve it belongs to, where there are several; working : how its level was worked out.
+    """
 
     id: str
     role: Role
@@ -54,6 +57,8 @@ class Group(Record):
     level: Level | None = None
     dilution: Dilution = 1.0
     note: str = ""
+    series: Name = ""
+    working: str = ""
     readings: tuple[int, ...]
 
 

@@ -11,9 +11,10 @@ from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.dilution import DilutionStep
 from dosis.run.steps.read_back import ReadBackStep
 from dosis.run.steps.replicates import ReplicatesStep
+from dosis.run.steps.signal import SignalStep
 
 Step = Annotated[
-    BlankStep | ReplicatesStep | CurveStep | ReadBackStep | DilutionStep | ChecksStep,
+    SignalStep | BlankStep | ReplicatesStep | CurveStep | ReadBackStep | DilutionStep | ChecksStep,
     Field(discriminator="kind"),
 ]
 
@@ -26,6 +27,8 @@ class Method(Record):
     def with_step(self, step: Step) -> "Method":
         """The same recipe with that step in the place of its kind. Raises ValueError when it has none."""
         if step.kind not in {old.kind for old in self.steps}:
+            if isinstance(step, SignalStep):  # the working of an older run has none
+                return Method(steps=(step, *self.steps))
             raise ValueError(f"This run's working has no step “{step.kind}”.")
         return Method(steps=tuple(step if old.kind == step.kind else old for old in self.steps))
 
@@ -40,5 +43,5 @@ class Method(Record):
 def concentration_method() -> Method:
     """The default working for “How much is in my samples?”."""
     return Method(
-        steps=(BlankStep(), ReplicatesStep(), CurveStep(), ReadBackStep(), DilutionStep(), ChecksStep()),
+        steps=(SignalStep(), BlankStep(), ReplicatesStep(), CurveStep(), ReadBackStep(), DilutionStep(), ChecksStep()),
     )

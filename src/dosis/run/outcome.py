@@ -106,6 +106,15 @@ class Check(Record):
     verdict: str = ""  # what the verdict says of it when it does not pass
 
 
+class SignalColumn(Record):
+    """A column that can be the signal; `mean` is that over all readings, to find the peak of a scan by."""
+
+    name: str
+    unit: str
+    derived: bool
+    mean: float | None
+
+
 class ParameterRow(Record):
     """A fitted parameter as the working shows it."""
 
@@ -240,4 +249,7 @@ class Outcome(Record):
     answers: tuple[Answer, ...]
     checks: tuple[Check, ...]
     verdict: Verdict
+    columns: tuple[SignalColumn, ...] = ()
+    peak_column: str = ""
+    layout: tuple[Remark, ...] = ()
     working: dict[str, tuple[WorkingLine, ...]] = Field(default_factory=dict)

@@ -25,9 +25,9 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
     layout, method = current.layout, current.method
     words = []
     for each in changes:
-        words.append(each.words(readings, layout))
         try:
-            layout, method = each.apply(layout, method)
+            words.append(each.words(readings, layout))
+            layout, method = each.apply(readings, layout, method)
         except ChangeError:
             raise
         except ValueError as error:

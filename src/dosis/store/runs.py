@@ -44,7 +44,7 @@ class NewRun(Record):
     title: str
     key: str
     source_name: str
-    source: str
+    source: bytes
     choices: Choices
     readings: Readings
     layout: Layout
@@ -58,7 +58,7 @@ def create(db: Cursor, new: NewRun, author: str) -> int:
     if made:
         return int(made["id"])
     id = db.run("INSERT INTO run (study_id, title, create_key) VALUES (%s, %s, %s)", new.study, new.title, new.key)
-    source = zlib.compress(new.source.encode("utf-8", errors="replace"), 6)
+    source = zlib.compress(new.source, 6)
     db.run(
         "INSERT INTO readings (run_id, source_name, source, choices, cells) VALUES (%s, %s, %s, %s, %s)",
         id, new.source_name, source, pack(new.choices), pack(new.readings),
@@ -101,6 +101,6 @@ def readings(db: Cursor, id: int) -> Readings:
 
 
 def source(db: Cursor, id: int) -> bytes | None:
-    """The text a run was made from, as it was pasted; None for no such run."""
+    """What a run was made from, as it came; None for no such run."""
     row = db.one("SELECT source FROM readings WHERE run_id = %s", id)
     return zlib.decompress(row["source"]) if row else None

@@ -14,7 +14,7 @@ from dosis.store.database import Database
 from dosis.web import problems
 from dosis.web.context import Context
 from dosis.web.guard import Guard
-from dosis.web.routes import intake, runs, studies
+from dosis.web.routes import intake, laying_out, runs, shelf, studies
 
 
 def create_app(
@@ -35,7 +35,7 @@ def create_app(
     app.add_middleware(Guard)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
     problems.install(app)
-    for routes in (studies, intake, runs):
+    for routes in (studies, intake, runs, laying_out, shelf):
         app.include_router(routes.router)
 
     @app.get("/api/health", tags=["health"])

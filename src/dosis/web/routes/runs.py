@@ -1,5 +1,7 @@
 """Runs: opening one from a pasted table, changing it, undoing, and what leaves it."""
 
+import io
+import zipfile
 from typing import Annotated, Literal
 from urllib.parse import quote
 from uuid import UUID
@@ -8,6 +10,7 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 from pydantic import Field
 
+from dosis.intake.sheets import SourceFile
 from dosis.intake.text import IntakeError
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
@@ -33,7 +36,9 @@ class OpenRun(Record):
     study: int
     title: Title
     key: UUID
-    text: str
+    text: str = ""
+    files: tuple[SourceFile, ...] = ()
+    origin: Literal["pasted table", "typed table", "instrument"] = "pasted table"
     choices: Choices = Choices()
 
 
@@ -62,8 +67,9 @@ class Move(Record):
 
 @router.post("", status_code=201)
 def open_run(new: OpenRun, here: Here) -> RunView:
-    """Understand, evaluate and store a pasted table as a run."""
-    intake = understand(new.text, new.choices)
+    """Understand, evaluate and store a pasted table or files as a run."""
+    intake = understand(new.text, new.choices, files=new.files)
+    source_name, source = _source(new)
     if intake.readings is None or intake.layout is None:
         stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
         raise IntakeError(stop.replace("**", ""))
@@ -74,7 +80,7 @@ def open_run(new: OpenRun, here: Here) -> RunView:
         id = runs.create(
             db,
             runs.NewRun(
-                study=new.study, title=new.title, key=str(new.key), source_name="pasted table", source=new.text,
+                study=new.study, title=new.title, key=str(new.key), source_name=source_name, source=source,
                 choices=new.choices, readings=intake.readings, layout=intake.layout, method=method,
                 outcome=evaluate(intake.readings, intake.layout, method),
             ),
@@ -139,10 +145,25 @@ def get_answers(id: int, form: Literal["csv", "tsv"], here: Here) -> Response:
 
 @router.get("/{id}/source", response_class=Response)
 def get_source(id: int, here: Here) -> Response:
-    """The text the run was made from, as it was pasted."""
+    """What the run was made from, as it came: the text, the file, or several files in one archive."""
     with here.database.transaction() as db:
         head, source = _head(db, id), runs.source(db, id)
+    if "." in head.source_name:
+        return _download(source or b"", head.source_name, "application/octet-stream")
     return _download(source or b"", f"{head.title}.txt", "text/plain")
+
+
+def _source(new: OpenRun) -> tuple[str, bytes]:
+    if not new.files:
+        return new.origin, new.text.encode("utf-8", errors="replace")
+    if len(new.files) == 1:
+        return new.files[0].name, new.files[0].data
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        for i, file in enumerate(new.files, start=1):
+            same = sum(other.name == file.name for other in new.files) > 1
+            archive.writestr(f"{i}-{file.name}" if same else file.name, file.data)
+    return f"{len(new.files)} files.zip", packed.getvalue()
 
 
 def _download(body: bytes, name: str, kind: str) -> Response:

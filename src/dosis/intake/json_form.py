@@ -1,0 +1,84 @@
+"""Readings as JSON, in Dosis's own form (docs/readings.md), to and from a table of cells."""
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from dosis.intake.text import MAX_ROWS, Grid, IntakeError
+
+Value = float | str | None
+
+
+class JsonRow(BaseModel):
+    """One place that was read. `readings` are replicates, or values by channel name."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    well: str = ""
+    plate: str = ""
+    name: str = ""
+    role: str = ""
+    series: str = ""
+    level: float | str | None = None
+    dilution: float | str | None = None
+    note: str = ""
+    readings: list[Value] | dict[str, Value]
+
+
+class JsonReadings(BaseModel):
+    """The document: names and units of what was read and of the levels, and the rows."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    signal: str = "Signal"
+    level: str = "Concentration"
+    rows: Annotated[list[JsonRow], Field(min_length=1, max_length=MAX_ROWS)]
+
+
+PLAIN = ("well", "plate", "name", "role", "series", "level", "dilution", "note")
+
+
+def json_grid(document: object) -> Grid:
+    """The document as a table with a heading row.
+
+    Raises
+    ------
+    IntakeError : when it is not in the form, saying where and pointing to the page that describes it.
+    """
+    try:
+        found = JsonReadings.model_validate(document)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = (
+            " → ".join(str(part) for part in first["loc"] if not str(part).startswith(("list[", "dict["))) or "the top"
+        )
+        raise IntakeError(
+            f"This JSON is not in the form Dosis reads: at {place}, {first['msg'].lower()}. "
+            "The form is described in docs/readings.md."
+        ) from error
+    used = [key for key in PLAIN if any(getattr(row, key) not in ("", None) for row in found.rows)]
+    channels = list(
+        dict.fromkeys(name for row in found.rows if isinstance(row.readings, dict) for name in row.readings)
+    )
+    replicates = max((len(row.readings) for row in found.rows if isinstance(row.readings, list)), default=0)
+    titles = {"name": "Sample", "level": found.level}
+    heading = [titles.get(key, key.capitalize()) for key in used]
+    heading += [f"{found.signal} rep {i + 1}" if replicates > 1 else found.signal for i in range(replicates)]
+    grid = [heading + channels]
+    for row in found.rows:
+        cells = [_text(getattr(row, key)) for key in used]
+        values = row.readings if isinstance(row.readings, list) else []
+        cells += [_text(v) for v in values] + [""] * (replicates - len(values))
+        named = row.readings if isinstance(row.readings, dict) else {}
+        grid.append(cells + [_text(named.get(channel)) for channel in channels])
+    return grid
+
+
+def _text(value: Value) -> str:
+    if value is None:
+        return ""
+    return f"{value:.17g}" if isinstance(value, float) and float(f"{value:.15g}") != value else _short(value)
+
+
+def _short(value: float | str) -> str:
+    return value if isinstance(value, str) else f"{value:.15g}"

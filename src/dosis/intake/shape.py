@@ -1,0 +1,70 @@
+"""How a sheet lies: whether its rows are what its columns should be, and whether it is a table or plates."""
+
+import re
+from itertools import pairwise
+
+from dosis.core.numbers import Decimal, Meaning, parse_number
+from dosis.intake.columns import HEADINGS, split_heading
+from dosis.intake.roles import names_a_role
+from dosis.intake.text import Grid
+
+_AXIS = re.compile(r"^(wave ?length|λ|nm|time|elapsed|cycle|minutes?|min|seconds?|s|hours?|h)\b", re.IGNORECASE)
+_SCAN_ROWS = 3  # at least so many places of the axis make a scan
+
+
+def turned(grid: Grid) -> Grid:
+    """Rows for columns. Turning twice gives the table back."""
+    width = max(map(len, grid), default=0)
+    return [[row[i] if i < len(row) else "" for row in grid] for i in range(width)]
+
+
+def should_turn(grid: Grid, decimal: Decimal) -> bool:
+    """Whether the headings stand down the first column, or one column is the axis of scans beside it."""
+    filled = [row for row in grid if any(row)]
+    while len(filled) > 2 and sum(map(bool, filled[0])) == 1 and sum(map(bool, filled[1])) > 2:
+        filled.pop(0)
+    if len(filled) < 2 or len(filled[0]) < 3:
+        return False
+    first_row, first_column = filled[0][1:], [row[0] for row in filled[1:]]
+    if _is_scan(filled, decimal):
+        return True
+    down, along = sum(map(_is_heading, first_column)), sum(map(_is_heading, first_row))
+    corner = _is_heading(filled[0][0])
+    if down + corner < 2 or down <= along:
+        # "Conc 0 1 2 / A880 …": the heading in the corner goes with the row beside it, not with the column below.
+        beside = sum(map(names_a_role, first_row)) - sum(map(names_a_role, first_column))
+        numbers = not any(parse_number(cell, decimal).meaning is Meaning.TEXT for cell in first_row if cell)
+        lies = corner and along == 0 and (numbers or beside > 0)
+        return lies and _only_words(first_column, decimal) and _rows_of_numbers(filled, decimal)
+    return True
+
+
+def _is_scan(filled: Grid, decimal: Decimal) -> bool:
+    """A first column of rising wavelengths or times, and beside it columns named for what was read."""
+    if not _AXIS.match(filled[0][0].strip()) or len(filled) <= _SCAN_ROWS:
+        return False
+    axis = [parse_number(row[0], decimal) for row in filled[1:]]
+    values = [n.value for n in axis if n.meaning is Meaning.NUMBER and n.value is not None]
+    steps = [b - a for a, b in pairwise(values)]
+    one_way = all(s > 0 for s in steps) or all(s < 0 for s in steps)
+    return len(values) == len(axis) and one_way and not any(map(_is_heading, filled[0][1:]))
+
+
+def _is_heading(cell: str) -> bool:
+    words, quantity = cell.strip(), split_heading(cell)[0]
+    if len(words) < 2 or any(c.isdigit() for c in quantity):  # "Std 1" names a standard
+        return False
+    return any(p.match(words) or (quantity and p.match(quantity)) for _, p in HEADINGS)
+
+
+def _only_words(cells: list[str], decimal: Decimal) -> bool:
+    return all(parse_number(cell, decimal).meaning is Meaning.TEXT for cell in cells if cell)
+
+
+def _rows_of_numbers(filled: Grid, decimal: Decimal) -> bool:
+    """All but at most one of the rows are numbers after their first cell."""
+    words = 0
+    for row in filled:
+        told = [parse_number(cell, decimal) for cell in row[1:] if cell]
+        words += 2 * sum(n.meaning is Meaning.TEXT for n in told) > len(told)
+    return words <= 1

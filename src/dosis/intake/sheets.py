@@ -1,0 +1,100 @@
+"""From what a person brings — pasted text, or files of any usual kind — to sheets of cells."""
+
+import json
+import re
+from collections.abc import Sequence
+from typing import Annotated, NamedTuple
+
+from pydantic import Base64Bytes, Field
+
+from dosis.intake.json_form import json_grid
+from dosis.intake.text import Grid, IntakeError, Separator, check_size, decode, guess_separator, split
+from dosis.intake.workbook import is_workbook, read_workbook
+from dosis.run.record import Record
+
+MAX_FILES = 50
+_INVISIBLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufeff]")
+
+
+class SourceFile(Record):
+    """A file as it came."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    data: Base64Bytes
+
+
+class Sheet(NamedTuple):
+    """Cells under a name; `separator` of text, None where cells came as cells; `cleaned` characters were left out."""
+
+    name: str
+    grid: Grid
+    separator: Separator | None
+    cleaned: int = 0
+
+
+def sheets_of_text(text: str, separator: Separator | None = None, name: str = "") -> list[Sheet]:
+    """The one sheet of a delimited text, or of a JSON document in Dosis's form.
+
+    Raises
+    ------
+    IntakeError : when there is nothing in it, or it is no table.
+    """
+    check_size(len(text.encode("utf-8", errors="replace")))
+    clean = _INVISIBLE.sub("", text)
+    if not clean.strip():
+        raise IntakeError("There is nothing to read yet. Paste a table: one row for each standard, blank and sample.")
+    if clean.lstrip()[0] in "{[" and (document := _json(clean)) is not None:
+        return [Sheet(name, json_grid(document), None, 0)]
+    chosen = separator or guess_separator(clean)
+    return [Sheet(name, split(clean, chosen), chosen, len(text) - len(clean))]
+
+
+def sheets_of_files(files: Sequence[SourceFile], separator: Separator | None = None) -> list[Sheet]:
+    """Every sheet of every file, those without a cell left out.
+
+    Raises
+    ------
+    IntakeError : naming the file that cannot be read, and why.
+    """
+    if len(files) > MAX_FILES:
+        raise IntakeError(f"These are {len(files)} files; {MAX_FILES} is the most in one run. Choose fewer.")
+    check_size(sum(len(file.data) for file in files))
+    found: list[Sheet] = []
+    for file in files:
+        try:
+            if is_workbook(file.data):
+                inside = [Sheet(name, grid, None) for name, grid in read_workbook(file.data)]
+                prefix = f"{file.name} · " if len(files) > 1 else ""
+                found += [
+                    Sheet(f"{prefix}{sheet.name}", sheet.grid, None) for sheet in inside if any(map(any, sheet.grid))
+                ]
+            else:
+                found += sheets_of_text(decode(file.data), separator, file.name)
+        except IntakeError as error:
+            raise IntakeError(f"{file.name}: {error}") from error
+    if not found:
+        raise IntakeError("There is no filled cell in this file.")
+    return found
+
+
+def joined(sheets: Sequence[Sheet]) -> Sheet:
+    """Several files as one: tables under one heading when their first rows agree, else one under the other by name."""
+    first = sheets[0].grid[0]
+    grid: Grid = []
+    alike = all(sheet.grid[0] == first for sheet in sheets) and len(sheets) > 1
+    for i, sheet in enumerate(sheets):
+        if alike:
+            grid += sheet.grid if i == 0 else sheet.grid[1:]
+        else:
+            grid += [[f"File: {sheet.name}"], *sheet.grid, []]
+    separators = {sheet.separator for sheet in sheets}
+    separator = separators.pop() if len(separators) == 1 else None
+    return Sheet(", ".join(s.name for s in sheets[:3]), grid, separator, sum(s.cleaned for s in sheets))
+
+
+def _json(text: str) -> object | None:
+    try:
+        document: object = json.loads(text)
+    except (ValueError, RecursionError):
+        return None
+    return document

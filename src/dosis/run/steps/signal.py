@@ -1,0 +1,216 @@
+"""Step: which number of each place is the signal — a channel as it came, or a column derived from several."""
+
+import math
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from dosis.core.arrays import Array
+from dosis.core.columns import derive
+from dosis.core.expressions import ExpressionError
+from dosis.core.interpolation import LookupTable, lookup_table
+from dosis.core.numbers import Meaning
+from dosis.core.rounding import fixed
+from dosis.core.units import UnitError, is_unit
+from dosis.run.layout import Name, Quantity, Unit
+from dosis.run.outcome import SignalColumn, State, StepOutcome
+from dosis.run.readings import Readings
+from dosis.run.record import Record
+from dosis.run.workbench import WHY, Workbench
+
+Number = Annotated[float, Field(ge=-1e300, le=1e300)]
+SIGNAL = "Signal"
+
+
+class DerivedColumn(Record):
+    """A column computed from others, by an expression in ordinary notation."""
+
+    name: Annotated[Name, Field(min_length=1)]
+    expression: Annotated[str, Field(min_length=1, max_length=500)]
+    unit: Unit = ""
+
+
+class Lookup(Record):
+    """A look-up table as the run uses it: a copy, so that the run stays what it is when the table changes."""
+
+    name: Annotated[Name, Field(min_length=1)]
+    x: Annotated[tuple[Number, ...], Field(min_length=2, max_length=10_000)]
+    y: Annotated[tuple[Number, ...], Field(min_length=2, max_length=10_000)]
+    x_unit: Unit = ""
+    y_unit: Unit = ""
+
+    @model_validator(mode="after")
+    def _pairs(self) -> "Lookup":
+        if len(self.x) != len(self.y):
+            raise ValueError(f"The table “{self.name}” has {len(self.x)} and {len(self.y)} numbers in its two columns.")
+        lookup_table(self.name, self.x, self.y)
+        return self
+
+    def table(self) -> LookupTable:
+        """As expressions use it."""
+        return lookup_table(self.name, self.x, self.y)
+
+
+class Problem(Record):
+    """Why a derived column cannot be computed: which one, and where in its expression."""
+
+    column: str
+    text: str
+    position: int | None = None
+
+
+class ColumnLook(Record):
+    """The first values of a column, while its expression is typed."""
+
+    name: str
+    unit: str
+    shown: tuple[str, ...]
+
+
+class SignalLook(Record):
+    """What a signal step would give."""
+
+    columns: tuple[ColumnLook, ...]
+    problem: Problem | None
+
+
+class SignalStep(Record):
+    """Take a channel or a derived column for the signal; empty means the first channel."""
+
+    kind: Literal["signal"] = "signal"
+    column: Name = ""
+    derived: Annotated[tuple[DerivedColumn, ...], Field(max_length=20)] = ()
+    tables: Annotated[tuple[Lookup, ...], Field(max_length=20)] = ()
+
+    @property
+    def chosen_words(self) -> str:
+        """For the ledger."""
+        own = next((d for d in self.derived if d.name == self.column), None)
+        return f"{own.name} = {own.expression}" if own else self.column or "as read"
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Compute the derived columns and put the chosen one on the bench."""
+        names = channel_names(bench.readings, bench.layout.signal)
+        columns, problem = self.columns(bench.readings, bench.layout.signal)
+        bench.columns = tuple(
+            SignalColumn(name=name, unit=unit, derived=name not in names, mean=_mean(values))
+            for name, (values, unit) in columns.items()
+        )
+        chosen = self.column or names[0]
+        if problem:
+            return self._said(problem.text, State.FAIL)
+        if chosen not in columns:
+            return self._said(f"There is no column “{chosen}” in these readings. {names[0]} is used.", State.FAIL)
+        unit = columns[chosen][1]
+        if chosen == names[0]:
+            more = f" {len(columns) - 1} more columns can be used." if len(columns) > 2 else ""
+            return self._said(f"**{bench.layout.signal.label}** as read.{more}", State.PASS)
+        values = columns[chosen][0]
+        bench.layout = bench.layout.model_copy(update={"signal": Quantity(name=chosen, unit=unit)})
+        own = next((d for d in self.derived if d.name == chosen), None)
+        lost = self._take(bench, values, chosen, None if own else names.index(chosen))
+        note = "" if not lost else f" Not defined for {lost} {'reading' if lost == 1 else 'readings'}."
+        bench.decimals = _decimals(values) if own else bench.decimals
+        self._write(bench, chosen, own, names)
+        sentence = f"**{chosen}** = {own.expression}.{note}" if own else f"**{chosen}** as read.{note}"
+        return self._said(sentence, State.LOOK if lost else State.PASS)
+
+    def look(self, readings: Readings, signal: Quantity, rows: int = 8) -> SignalLook:
+        """The first values of every column, and what stopped the deriving; nothing is stored."""
+        columns, problem = self.columns(readings, signal)
+        looks = tuple(
+            ColumnLook(name=name, unit=unit, shown=shown_rows(values, rows)) for name, (values, unit) in columns.items()
+        )
+        return SignalLook(columns=looks, problem=problem)
+
+    def columns(self, readings: Readings, signal: Quantity) -> tuple[dict[str, tuple[Array, str]], Problem | None]:
+        """Every column by name, values (readings,) and unit; and what stopped the deriving, if anything did."""
+        names = channel_names(readings, signal)
+        units = [signal.unit, *(channel.unit for channel in readings.channels[1:])]
+        columns: dict[str, tuple[Array, str]] = {
+            name: (_channel(readings, i), units[i]) for i, name in enumerate(names)
+        }
+        tables = {lookup.name: lookup.table() for lookup in self.tables}
+        for each in self.derived:
+            if each.name in columns:
+                text = f"There are two columns called “{each.name}”. Give the derived one another name."
+                return columns, Problem(column=each.name, text=text)
+            try:
+                found = derive(
+                    each.expression, {name: values for name, (values, _) in columns.items()}, tables=tables,
+                    units={name: unit for name, (_, unit) in columns.items() if is_unit(unit)},
+                )  # fmt: skip
+            except (ExpressionError, UnitError, ValueError) as error:
+                text = f"“{each.name}” cannot be computed: {error}"
+                return columns, Problem(column=each.name, text=text, position=getattr(error, "position", None))
+            columns[each.name] = (found.values, each.unit or found.unit or "")
+        return columns, None
+
+    def _take(self, bench: Workbench, values: Array, chosen: str, channel: int | None) -> int:
+        """Put the column's values on the bench; how many readings that counted have none."""
+        lost = 0
+        for reading, value in zip(bench.readings.readings, values.tolist(), strict=True):
+            excluded = bench.why_not.get(reading.id, "").startswith("excluded")
+            bench.values.pop(reading.id, None)
+            if not excluded:
+                bench.why_not.pop(reading.id, None)
+            if math.isfinite(value):
+                bench.values[reading.id] = value
+                continue
+            cell = reading if not channel else reading.more[channel - 1]
+            if channel is not None or reading.meaning is not Meaning.NUMBER:
+                why = WHY.get(cell.meaning, "not a number")
+            else:
+                why, lost = f"{chosen} is not defined here", lost + 1
+            bench.why_not.setdefault(reading.id, why)
+        return lost
+
+    def _write(self, bench: Workbench, chosen: str, own: DerivedColumn | None, names: tuple[str, ...]) -> None:
+        used = [i for i, name in enumerate(names) if i and (name == chosen or (own and name in own.expression))]
+        for group in bench.layout.groups:
+            for i in used:
+                cells = tuple(bench.by_id[id].more[i - 1].text or "—" for id in group.readings)
+                bench.note(group, self.kind, names[i], cells=cells)
+            if own:
+                cells = tuple(bench.signal(bench.values[id]) if id in bench.values else "—" for id in group.readings)
+                bench.note(group, self.kind, chosen, cells=cells, text="")
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Signal", sentence=sentence, state=state)
+
+
+def channel_names(readings: Readings, signal: Quantity) -> tuple[str, ...]:
+    """The names of what was read at each place; the first carries the name of the signal when it has no other."""
+    return tuple(channel.name for channel in readings.channels) or (signal.name or SIGNAL,)
+
+
+def highest(columns: tuple[SignalColumn, ...]) -> str:
+    """The channel with the highest mean reading, for a scan; empty when there is but one."""
+    read = [column for column in columns if not column.derived and column.mean is not None]
+    return max(read, key=lambda column: column.mean or 0.0).name if len(read) > 1 else ""
+
+
+def _channel(readings: Readings, index: int) -> Array:
+    cells = readings.readings if not index else [reading.more[index - 1] for reading in readings.readings]
+    return np.array([
+        cell.value if cell.meaning is Meaning.NUMBER and cell.value is not None else np.nan for cell in cells
+    ])  # fmt: skip
+
+
+def _mean(values: Array) -> float | None:
+    """The mean of a column, None where nothing was read: of the whole plate, so that one bubble does not decide."""
+    there = values[np.isfinite(values)]
+    return float(there.mean()) if there.size else None
+
+
+def _decimals(values: Array) -> int:
+    """Places that show a derived column to four digits."""
+    size = float(np.max(np.abs(values[np.isfinite(values)]), initial=0.0))
+    return 3 if size == 0 else min(max(3 - math.floor(math.log10(size)) - 1, 0), 8)
+
+
+def shown_rows(values: Array, count: int) -> tuple[str, ...]:
+    """The first values of a column, as shown while an expression is typed."""
+    places = _decimals(values) + 1
+    return tuple(fixed(v, places) if math.isfinite(v) else "—" for v in values[:count].tolist())

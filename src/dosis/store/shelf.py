@@ -1,0 +1,65 @@
+"""The shelf: layouts and look-up tables kept by name, for every study."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Generic, TypeVar
+
+from dosis.run.record import Record
+from dosis.run.saved_layout import SavedLayout
+from dosis.run.steps.signal import Lookup
+from dosis.store import ledger
+from dosis.store.database import Cursor
+from dosis.store.packing import pack, unpack
+
+Body = TypeVar("Body", SavedLayout, Lookup)
+
+
+class Kept(Record, Generic[Body]):
+    """One thing on the shelf."""
+
+    id: int
+    author: str
+    created_at: datetime
+    body: Body
+
+
+@dataclass(frozen=True)
+class Shelf(Generic[Body]):
+    """Things of one kind; `table` is a name of ours, never a person's."""
+
+    table: str
+    kind: type[Body]
+    word: str
+
+    def all(self, db: Cursor) -> list[Kept[Body]]:
+        """Everything on it, by name."""
+        rows = db.all(f"SELECT id, author, created_at, body FROM {self.table} ORDER BY name")
+        return [
+            Kept[Body](
+                id=row["id"], author=row["author"], created_at=row["created_at"], body=unpack(self.kind, row["body"])
+            )
+            for row in rows
+        ]
+
+    def keep(self, db: Cursor, body: Body, author: str) -> None:
+        """Put something on it; what had the name before is replaced, and the ledger says so."""
+        before = db.one(f"SELECT id FROM {self.table} WHERE name = %s FOR UPDATE", body.name)
+        if before:
+            db.run(f"UPDATE {self.table} SET body = %s, author = %s WHERE id = %s", pack(body), author, before["id"])
+        else:
+            db.run(f"INSERT INTO {self.table} (name, body, author) VALUES (%s, %s, %s)", body.name, pack(body), author)
+        done = "replaced" if before else "saved"
+        ledger.write(db, author, f"save {self.word}", f"{self.word.capitalize()} “{body.name}” {done}")
+
+    def remove(self, db: Cursor, id: int, author: str) -> bool:
+        """Take something off it; whether it was there."""
+        row = db.one(f"SELECT name FROM {self.table} WHERE id = %s FOR UPDATE", id)
+        if row is None:
+            return False
+        db.run(f"DELETE FROM {self.table} WHERE id = %s", id)
+        ledger.write(db, author, f"remove {self.word}", f"{self.word.capitalize()} “{row['name']}” removed")
+        return True
+
+
+LAYOUTS = Shelf("saved_layout", SavedLayout, "layout")
+LOOKUPS = Shelf("lookup_table", Lookup, "look-up table")

@@ -1,0 +1,111 @@
+"""Trying a change before it is made: what a layout, a concentration or a derived column would become."""
+
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from dosis.core.units import UnitError
+from dosis.run.changes import Change, ChangeError
+from dosis.run.layout import Layout, Unit
+from dosis.run.outcome import Remark
+from dosis.run.recipes import Recipe
+from dosis.run.record import Record
+from dosis.run.saved_layout import SavedLayout, misfits, saved
+from dosis.run.steps.signal import SignalLook, SignalStep
+from dosis.store import revisions, runs
+from dosis.store.shelf import LAYOUTS
+from dosis.web.context import Here
+from dosis.web.problems import NotFound
+
+router = APIRouter(prefix="/api", tags=["laying out"])
+
+
+class Trial(Record):
+    """Changes to look at first."""
+
+    changes: Annotated[tuple[Change, ...], Field(min_length=1, max_length=100)]
+
+
+class Preview(Record):
+    """The layout after the changes, what does not fit in it, and what the changes are in words."""
+
+    layout: Layout
+    remarks: tuple[Remark, ...]
+    words: str
+
+
+class Worked(Record):
+    """A concentration worked out by a recipe."""
+
+    value: float
+    unit: str
+    working: str
+
+
+class AskWorked(Record):
+    """A recipe, and the unit wanted."""
+
+    recipe: Recipe
+    unit: Unit = ""
+
+
+class SaveLayout(Record):
+    """A plate's layout to keep by name."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    plate: Annotated[int, Field(ge=0)] = 0
+
+
+@router.post("/runs/{id}/preview")
+def preview(id: int, trial: Trial, here: Here) -> Preview:
+    """What these changes would make of the layout. Nothing is stored."""
+    with here.database.transaction() as db:
+        revision = revisions.get(db, id)
+        if revision is None:
+            raise NotFound("run")
+        readings = runs.readings(db, id)
+    layout, method, words = revision.layout, revision.method, []
+    for change in trial.changes:
+        try:
+            words.append(change.words(readings, layout))
+            layout, method = change.apply(readings, layout, method)
+        except ValueError as error:
+            raise ChangeError(str(error)) from error
+    return Preview(layout=layout, remarks=misfits(readings, layout), words="; ".join(words))
+
+
+@router.post("/runs/{id}/signal")
+def look_at_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
+    """The first values of every column with these derived ones. Nothing is stored."""
+    with here.database.transaction() as db:
+        revision = revisions.get(db, id)
+        if revision is None:
+            raise NotFound("run")
+        readings = runs.readings(db, id)
+    return step.look(readings, revision.layout.signal)
+
+
+@router.post("/runs/{id}/layouts", status_code=201)
+def save_layout(id: int, wanted: SaveLayout, here: Here) -> SavedLayout:
+    """Keep the layout of a plate under a name; a layout that had it before is replaced."""
+    with here.database.transaction() as db:
+        revision = revisions.get(db, id)
+        if revision is None:
+            raise NotFound("run")
+        try:
+            made = saved(wanted.name.strip() or wanted.name, runs.readings(db, id), revision.layout, wanted.plate)
+        except ValueError as error:
+            raise ChangeError(str(error)) from error
+        LAYOUTS.keep(db, made, here.author)
+    return made
+
+
+@router.post("/concentration")
+def work_out(asked: AskWorked) -> Worked:
+    """A concentration from a mass and a volume, or from a stock, with the working."""
+    try:
+        value, unit, working = asked.recipe.level(asked.unit)
+    except (UnitError, ValueError) as error:
+        raise ChangeError(str(error)) from error
+    return Worked(value=value, unit=unit, working=working)
