@@ -95,6 +95,9 @@ def test_derived_columns_in_ordinary_notation() -> None:
     assert_allclose(derive("min({A 620})", table).values, [0.1] * 3)
     water = lookup_table("water", [0, 10, 20], [4.58, 9.21, 17.54])
     assert_allclose(derive("2*lookup(water, t*10)", table, tables={"water": water}).values, [9.16, 18.42, 35.08])
+    back = derive("lookback(water, lookup(water, t*10))", table, tables={"water": water}).values
+    assert_allclose(back, 10 * np.asarray(table["t"]), rtol=1e-12)
+    assert np.isnan(derive("lookback(water, 99 + t)", table, tables={"water": water}).values).all()
 
 
 @pytest.mark.parametrize(

@@ -793,6 +793,18 @@ export interface components {
             shown: string[];
         };
         /**
+         * ColumnProblem
+         * @description Why a derived column cannot be computed: which one, and where in its expression.
+         */
+        ColumnProblem: {
+            /** Column */
+            column: string;
+            /** Text */
+            text: string;
+            /** Position */
+            position?: number | null;
+        };
+        /**
          * Curve
          * @description The fitted curve with all that is drawn or listed of it.
          */
@@ -1074,6 +1086,22 @@ export interface components {
             readings: number[];
         };
         /**
+         * GroupOutcome
+         * @description A group as the plate shows it: its result, where it has one, and how far its replicates agree.
+         */
+        GroupOutcome: {
+            /** Id */
+            id: string;
+            /** Result */
+            result: number | null;
+            /** Shown Result */
+            shown_result: string;
+            /** Cv */
+            cv: number | null;
+            /** Shown Cv */
+            shown_cv: string;
+        };
+        /**
          * Include
          * @description Take excluded readings in again.
          */
@@ -1304,6 +1332,11 @@ export interface components {
             level_unit: string;
             /** Readings */
             readings: components["schemas"]["ReadingOutcome"][];
+            /**
+             * Groups
+             * @default []
+             */
+            groups: components["schemas"]["GroupOutcome"][];
             /** Steps */
             steps: components["schemas"]["StepOutcome"][];
             curve: components["schemas"]["Curve"];
@@ -1445,6 +1478,27 @@ export interface components {
             words: string;
         };
         /**
+         * Problem
+         * @description The document. `kind` is for programs, `title` and `detail` for people; a stale save adds what happened since.
+         */
+        Problem: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Status */
+            status: number;
+            /** Current */
+            current?: number | null;
+            /**
+             * Since
+             * @default []
+             */
+            since: components["schemas"]["Entry"][];
+        };
+        /**
          * Quantity
          * @description What an axis shows, and its unit.
          */
@@ -1523,6 +1577,11 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Suspect
+             * @default
+             */
+            suspect: string;
         };
         /**
          * Readings
@@ -1780,7 +1839,7 @@ export interface components {
         SignalLook: {
             /** Columns */
             columns: components["schemas"]["ColumnLook"][];
-            problem: components["schemas"]["dosis__run__steps__signal__Problem"] | null;
+            problem: components["schemas"]["ColumnProblem"] | null;
         };
         /**
          * SignalStep
@@ -2141,39 +2200,6 @@ export interface components {
             /** Value */
             value?: number | null;
         };
-        /**
-         * Problem
-         * @description Why a derived column cannot be computed: which one, and where in its expression.
-         */
-        dosis__run__steps__signal__Problem: {
-            /** Column */
-            column: string;
-            /** Text */
-            text: string;
-            /** Position */
-            position?: number | null;
-        };
-        /**
-         * Problem
-         * @description The document. `kind` is for programs, `title` and `detail` for people; a stale save adds what happened since.
-         */
-        dosis__web__problems__Problem: {
-            /** Kind */
-            kind: string;
-            /** Title */
-            title: string;
-            /** Detail */
-            detail: string;
-            /** Status */
-            status: number;
-            /** Current */
-            current?: number | null;
-            /**
-             * Since
-             * @default []
-             */
-            since: components["schemas"]["Entry"][];
-        };
     };
     responses: never;
     parameters: never;
@@ -2200,6 +2226,7 @@ export type Column = components['schemas']['Column'];
 export type ColumnChoice = components['schemas']['ColumnChoice'];
 export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnLook = components['schemas']['ColumnLook'];
+export type ColumnProblem = components['schemas']['ColumnProblem'];
 export type Curve = components['schemas']['Curve'];
 export type CurveStep = components['schemas']['CurveStep'];
 export type DerivedColumn = components['schemas']['DerivedColumn'];
@@ -2212,6 +2239,7 @@ export type Exclusion = components['schemas']['Exclusion'];
 export type FillSeries = components['schemas']['FillSeries'];
 export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
+export type GroupOutcome = components['schemas']['GroupOutcome'];
 export type Include = components['schemas']['Include'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
@@ -2232,6 +2260,7 @@ export type Plate = components['schemas']['Plate'];
 export type PlateSeen = components['schemas']['PlateSeen'];
 export type Point = components['schemas']['Point'];
 export type Preview = components['schemas']['Preview'];
+export type Problem = components['schemas']['Problem'];
 export type Quantity = components['schemas']['Quantity'];
 export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];
@@ -2273,8 +2302,6 @@ export type WellRole = components['schemas']['WellRole'];
 export type Window = components['schemas']['Window'];
 export type Worked = components['schemas']['Worked'];
 export type WorkingLine = components['schemas']['WorkingLine'];
-export type DosisRunStepsSignalProblem = components['schemas']['dosis__run__steps__signal__Problem'];
-export type DosisWebProblemsProblem = components['schemas']['dosis__web__problems__Problem'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_studies: {
@@ -2301,7 +2328,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2334,7 +2361,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2365,7 +2392,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2398,7 +2425,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2431,7 +2458,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2462,7 +2489,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2497,7 +2524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2532,7 +2559,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2567,7 +2594,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2600,7 +2627,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2630,7 +2657,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2659,7 +2686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2694,7 +2721,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2729,7 +2756,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2764,7 +2791,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2797,7 +2824,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2826,7 +2853,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2855,7 +2882,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2884,7 +2911,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2917,7 +2944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2946,7 +2973,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2977,7 +3004,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["dosis__web__problems__Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -6,15 +6,35 @@ import { answer, api, problemOf } from "../api/client";
 import { keys, useStudy } from "../api/hooks";
 import type { Choices } from "../api/schema";
 import { Button } from "../ui/Button";
+import { Segments } from "../ui/Choice";
 import { TopBar } from "../ui/TopBar";
 import { type Choose, NO_CHOICES } from "./choices";
+import { FileBox } from "./FileBox";
 import { PasteBox } from "./PasteBox";
 import { Preview } from "./Preview";
+import { isEmpty, NO_SOURCE, readFiles, type Source } from "./source";
+import { TypingGrid } from "./TypingGrid";
 import { Understood } from "./Understood";
 
 function today(): string {
   return `Run of ${new Date().toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}`;
 }
+
+type Way = "paste" | "file" | "type";
+const WAYS: { value: Way; text: string }[] = [
+  { value: "paste", text: "Paste" },
+  { value: "file", text: "File" },
+  { value: "type", text: "Type" },
+];
+const HINTS: Record<Way, string> = {
+  paste: "Copy the table or the plate from wherever it is, come back here and paste.",
+  file: "Files of any usual kind; the originals are kept with the run.",
+  type: "Type what the instrument shows, one row for each blank, standard and sample.",
+};
+const CHECK = {
+  table: "Check the headings and roles; every one can be changed. Paste again to replace the table.",
+  plate: "Every well was found. What the wells are is said in the run, on the plate itself.",
+};
 
 export function NewRun() {
   const study = Number(useParams().study);
@@ -23,22 +43,37 @@ export function NewRun() {
   const queries = useQueryClient();
   const titleId = useId();
   const [title, setTitle] = useState(today);
-  const [paste, setPaste] = useState({ text: "", number: 0 });
+  const [way, setWay] = useState<Way>("paste");
+  const [source, setSource] = useState<Source>(NO_SOURCE);
+  const [refused, setRefused] = useState("");
+  const [dropping, setDropping] = useState(false);
   const [choices, setChoices] = useState<Choices>(NO_CHOICES);
   const key = useRef(crypto.randomUUID());
 
   const understood = useQuery({
-    // The paste's number stands for its text: megabytes make a poor key.
-    queryKey: ["intake", paste.number, choices],
-    enabled: paste.text !== "",
+    queryKey: ["intake", source.number, choices],
+    enabled: !isEmpty(source),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
-    queryFn: () => answer(api.POST("/api/intake", { body: { text: paste.text, choices } })),
+    queryFn: () =>
+      answer(api.POST("/api/intake", { body: { text: source.text, files: source.files, choices } })),
   });
   const open = useMutation({
     mutationFn: () =>
-      answer(api.POST("/api/runs", { body: { study, title, key: key.current, text: paste.text, choices } })),
+      answer(
+        api.POST("/api/runs", {
+          body: {
+            study,
+            title,
+            key: key.current,
+            text: source.text,
+            files: source.files,
+            origin: source.origin,
+            choices,
+          },
+        }),
+      ),
     retry: 3,
     onSuccess: (made) => {
       queries.setQueryData(keys.run(made.run.id), made);
@@ -48,16 +83,35 @@ export function NewRun() {
     },
   });
 
-  const take = (text: string) => {
-    setPaste((old) => ({ text, number: old.number + 1 }));
+  const bring = (brought: Pick<Source, "text" | "files" | "origin">) => {
+    setSource((old) => ({ ...brought, number: old.number + 1 }));
     setChoices(NO_CHOICES);
+    setRefused("");
     key.current = crypto.randomUUID();
     open.reset();
+  };
+  const take = (text: string, origin: Source["origin"] = "pasted table") =>
+    bring({ text, files: [], origin });
+  const takeFiles = async (files: readonly File[]) => {
+    if (files.length === 0) return;
+    const read = await readFiles(files);
+    if (typeof read === "string") {
+      setRefused(read);
+      return;
+    }
+    bring({ text: "", files: read, origin: "pasted table" });
+    if (title === today()) setTitle(files[0]!.name.replace(/\.[^.]+$/, "").slice(0, 200));
   };
   useEffect(() => {
     const onPaste = (event: ClipboardEvent) => {
       // Anywhere on the page but in a field of its own, a paste is the table.
       if (event.target instanceof HTMLInputElement) return;
+      const files = [...(event.clipboardData?.files ?? [])];
+      if (files.length > 0) {
+        event.preventDefault();
+        takeFiles(files);
+        return;
+      }
       const text = event.clipboardData?.getData("text/plain");
       if (text === undefined) return;
       event.preventDefault();
@@ -67,11 +121,11 @@ export function NewRun() {
     return () => window.removeEventListener("paste", onPaste);
   });
 
-  const result = paste.text === "" ? undefined : understood.data;
-  const failure =
-    paste.text === ""
-      ? null
-      : (open.error ?? understood.error ?? (understood.data ? null : understood.failureReason));
+  const empty = isEmpty(source);
+  const result = empty ? undefined : understood.data;
+  const failure = empty
+    ? null
+    : (open.error ?? understood.error ?? (understood.data ? null : understood.failureReason));
   const choose: Choose = (change) => {
     setChoices((old) => ({ ...old, ...change }));
     key.current = crypto.randomUUID();
@@ -88,15 +142,25 @@ export function NewRun() {
         </Button>
       </TopBar>
       <div className="flex min-h-0 flex-1">
-        <main className="flex min-w-0 flex-1 flex-col gap-3 p-5">
+        <main
+          className={`flex min-w-0 flex-1 flex-col gap-3 p-5 ${dropping ? "bg-permanganate-tint" : ""}`}
+          onDragOver={(event) => {
+            if (!event.dataTransfer.types.includes("Files")) return;
+            event.preventDefault();
+            setDropping(true);
+          }}
+          onDragLeave={(event) => event.currentTarget === event.target && setDropping(false)}
+          onDrop={(event) => {
+            if (event.dataTransfer.files.length === 0) return;
+            event.preventDefault();
+            setDropping(false);
+            takeFiles([...event.dataTransfer.files]);
+          }}
+        >
           <div className="flex items-end justify-between gap-4">
             <div>
               <h1 className="text-xl">Bring readings in</h1>
-              <p className="text-graphite">
-                {result
-                  ? "Check the headings and roles; every one can be changed. Paste again to replace the table."
-                  : "Copy the table from wherever it is, come back here and paste."}
-              </p>
+              <p className="text-graphite">{result ? CHECK[result.shape] : HINTS[way]}</p>
             </div>
             <label htmlFor={titleId} className="flex items-center gap-2 text-graphite">
               Name
@@ -109,11 +173,35 @@ export function NewRun() {
               />
             </label>
           </div>
+          {!result && <Segments label="Bring readings in by" value={way} options={WAYS} onChange={setWay} />}
+          {refused && (
+            <p role="alert" className="rounded-md bg-cinnabar-tint px-3 py-2 text-cinnabar">
+              {refused}
+            </p>
+          )}
           {failure != null && <Failure error={failure} />}
-          {result ? (
-            <Preview understood={result} choices={choices} choose={choose} />
-          ) : (
-            <PasteBox busy={understood.isFetching && paste.text !== ""} onText={take} />
+          {result && (
+            <p className="flex items-center gap-3 text-sm text-graphite">
+              {source.files.length > 0 && <span>{source.files.map((file) => file.name).join(", ")}</span>}
+              <Button look="text" onClick={() => setSource(NO_SOURCE)}>
+                {source.origin === "typed table" ? "Back to typing" : "Start over"}
+              </Button>
+            </p>
+          )}
+          {result ? <Preview understood={result} choices={choices} choose={choose} /> : null}
+          {/* What was typed stays while its understanding is looked at. */}
+          <div className={result || way !== "type" ? "hidden" : "flex min-h-0 flex-1 flex-col"}>
+            <TypingGrid
+              active={way === "type" && !result}
+              busy={understood.isFetching && !empty}
+              onText={(text) => take(text, "typed table")}
+            />
+          </div>
+          {!result && way === "paste" && (
+            <PasteBox busy={understood.isFetching && !empty} onText={(text) => take(text)} />
+          )}
+          {!result && way === "file" && (
+            <FileBox busy={understood.isFetching && !empty} onFiles={takeFiles} />
           )}
         </main>
         <aside

@@ -13,6 +13,10 @@ const KINDS: { value: ColumnKind; text: string }[] = [
   { value: "level", text: "concentration" },
   { value: "reading", text: "reading" },
   { value: "dilution", text: "dilution" },
+  { value: "series", text: "series" },
+  { value: "well", text: "well" },
+  { value: "plate", text: "plate" },
+  { value: "channel", text: "wavelength" },
   { value: "note", text: "note" },
   { value: "ignore", text: "leave out" },
 ];
@@ -27,7 +31,10 @@ const TINTS: Partial<Record<CellMark, string>> = {
   above: "bg-iodine-tint text-iodine",
   below: "bg-iodine-tint text-iodine",
   odd: "bg-cinnabar-tint text-cinnabar",
+  label: "bg-paper text-graphite font-semibold",
+  name: "bg-cupric-tint",
 };
+const ODD: CellMark[] = ["above", "below", "odd"];
 const ROW = 28;
 
 interface Props {
@@ -44,8 +51,16 @@ export function Preview({ understood, choices, choose }: Props) {
     estimateSize: () => ROW,
     overscan: 12,
   });
-  const columns = understood.columns;
-  const grid = { gridTemplateColumns: `44px 112px repeat(${columns.length}, minmax(96px, 1fr))` };
+  const plated = understood.shape === "plate";
+  // A plate grid has no columns of its own meaning; its cells are marked one by one.
+  const columns: Understanding["columns"] = plated
+    ? (understood.rows[0]?.cells ?? []).map(() => ({ heading: "", kind: "reading", unit: "" }))
+    : understood.columns;
+  const grid = {
+    gridTemplateColumns: plated
+      ? `44px repeat(${columns.length}, minmax(54px, 1fr))`
+      : `44px 112px repeat(${columns.length}, minmax(96px, 1fr))`,
+  };
   const setKind = (column: number, kind: ColumnKind) =>
     choose({ columns: [...choices.columns!.filter((c) => c.column !== column), { column, kind }] });
   const setRole = (row: number, role: Role) =>
@@ -61,11 +76,15 @@ export function Preview({ understood, choices, choose }: Props) {
     <div
       ref={scroller}
       role="table"
-      aria-label="Pasted table"
+      aria-label={plated ? "Plate as it came" : "Pasted table"}
       aria-rowcount={understood.rows.length}
       className="min-h-0 flex-1 overflow-auto rounded-lg border border-rule bg-chalk text-md"
     >
-      <div role="row" style={grid} className="sticky top-0 z-10 grid border-b border-rule bg-paper">
+      <div
+        role="row"
+        style={grid}
+        className={`sticky top-0 z-10 border-b border-rule bg-paper ${plated ? "hidden" : "grid"}`}
+      >
         <span role="columnheader" className="px-2 py-1.5 text-sm text-graphite">
           row
         </span>
@@ -108,7 +127,7 @@ export function Preview({ understood, choices, choose }: Props) {
               <span role="cell" className="px-2 leading-7 text-graphite">
                 {row.number}
               </span>
-              <span role="cell" className="flex items-center gap-1 px-1.5">
+              <span role="cell" className={`items-center gap-1 px-1.5 ${plated ? "hidden" : "flex"}`}>
                 {row.role ? (
                   <>
                     <RoleMark role={row.role} />
@@ -124,17 +143,27 @@ export function Preview({ understood, choices, choose }: Props) {
                   <span className="text-graphite">title</span>
                 )}
               </span>
-              {row.cells.map((cell, column) => (
-                <Cell
-                  key={column}
-                  text={cell}
-                  mark={row.marks[column]!}
-                  kind={columns[column]!.kind}
-                  place={`“${cell}” in row ${row.number}`}
-                  onMeaning={(meaning) => setMeaning(row.number, column, meaning)}
-                  row={row}
-                />
-              ))}
+              {plated && row.marks.every((mark) => mark === "text") ? (
+                <span
+                  role="cell"
+                  className="truncate border-l border-rule/70 px-2 leading-7 text-graphite"
+                  style={{ gridColumn: "2 / -1" }}
+                >
+                  {row.cells.filter(Boolean).join("  ")}
+                </span>
+              ) : (
+                row.cells.map((cell, column) => (
+                  <Cell
+                    key={column}
+                    text={cell}
+                    mark={row.marks[column]!}
+                    kind={columns[column]!.kind}
+                    place={`“${cell}” in row ${row.number}`}
+                    onMeaning={(meaning) => setMeaning(row.number, column, meaning)}
+                    row={row}
+                  />
+                ))
+              )}
             </div>
           );
         })}
@@ -162,7 +191,7 @@ function Cell({ text, mark, kind, place, row, onMeaning }: CellProps) {
         : "";
   const tint = TINTS[mark] ?? dim;
   const box = `truncate border-l border-rule/70 px-2 leading-7 ${align} ${tint}`;
-  if (kind !== "reading" || !(mark in TINTS)) {
+  if (kind !== "reading" || !ODD.includes(mark)) {
     const unit = mark === "unit" ? /^(.*?\d)(\s*[^\d.,]+)$/.exec(text) : null;
     return (
       <span role="cell" className={box} title={text}>

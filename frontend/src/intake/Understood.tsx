@@ -4,7 +4,7 @@ import type { Choices, Statement, Understanding } from "../api/schema";
 import { Button } from "../ui/Button";
 import { Pick } from "../ui/Choice";
 import { Rich } from "../ui/Rich";
-import type { Choose } from "./choices";
+import { type Choose, NO_CHOICES } from "./choices";
 
 interface Props {
   understood: Understanding | undefined;
@@ -104,16 +104,18 @@ function ChangeOf({
             ]}
             onChange={(decimal) => choose({ decimal })}
           />
-          <Pick
-            label="Separator"
-            value={understood.separator}
-            options={[
-              { value: "\t", text: "tab" },
-              { value: ";", text: "semicolon" },
-              { value: ",", text: "comma" },
-            ]}
-            onChange={(separator) => choose({ separator, columns: [] })}
-          />
+          {understood.separator && (
+            <Pick
+              label="Separator"
+              value={understood.separator}
+              options={[
+                { value: "\t", text: "tab" },
+                { value: ";", text: "semicolon" },
+                { value: ",", text: "comma" },
+              ]}
+              onChange={(separator) => choose({ separator, columns: [] })}
+            />
+          )}
         </div>
       );
     case "unit":
@@ -131,6 +133,49 @@ function ChangeOf({
         <Button look="text" onClick={() => choose({ stack: false })}>
           Keep rows apart
         </Button>
+      );
+    case "turn":
+      return (
+        <Button
+          look="text"
+          onClick={() => choose({ turn: !understood.turned, columns: [], rows: [], cells: [] })}
+        >
+          Turn rows into columns
+        </Button>
+      );
+    case "shape":
+      return (
+        <Button
+          look="text"
+          onClick={() => choose({ shape: understood.shape === "plate" ? "table" : "plate" })}
+        >
+          {understood.shape === "plate" ? "Read it as a table" : "Read it as a plate"}
+        </Button>
+      );
+    case "sheet":
+      return (
+        <Pick
+          label="Sheet"
+          value={understood.sheet == null ? "all" : String(understood.sheet)}
+          options={[
+            ...(understood.sheet == null ? [{ value: "all", text: "all together" }] : []),
+            ...understood.sheets.map((name, i) => ({ value: String(i), text: name })),
+          ]}
+          onChange={(sheet) => sheet !== "all" && choose({ ...NO_CHOICES, sheet: Number(sheet) })}
+        />
+      );
+    case "across":
+      return (
+        <Pick
+          label="Columns of readings are"
+          value={understood.across}
+          options={[
+            { value: "replicates", text: "replicates" },
+            { value: "channels", text: "different readings" },
+            { value: "series", text: "series" },
+          ]}
+          onChange={(across) => choose({ across })}
+        />
       );
     case "columns":
       return <span className="text-sm text-graphite">change above the columns</span>;

@@ -3,4 +3,9 @@ import type { Choices } from "../api/schema";
 
 export type Choose = (change: Partial<Choices>) => void;
 
-export const NO_CHOICES: Choices = { stack: true, columns: [], rows: [], cells: [] };
+export const NO_CHOICES: Choices = {
+  stack: true,
+  columns: [],
+  rows: [],
+  cells: [],
+};

@@ -5,11 +5,13 @@ import { useParams } from "react-router";
 import { useRun } from "../api/hooks";
 import type { RunView } from "../api/schema";
 import { Button } from "../ui/Button";
+import { Segments } from "../ui/Choice";
 import { Pending } from "../ui/Message";
 import { TopBar } from "../ui/TopBar";
 import { AnswersTable } from "./answers/AnswersTable";
 import { CurveFigure } from "./curve/CurveFigure";
 import { AssignDialog, ExcludeDialog } from "./dialogs";
+import { PlatePanel } from "./plate/PlatePanel";
 import { ReadingsList } from "./readings/ReadingsList";
 import { ShowWorking } from "./readings/ShowWorking";
 import { StaleDialog, WaitingBar } from "./saving";
@@ -17,6 +19,12 @@ import { useActions } from "./useActions";
 import { VerdictLine } from "./VerdictLine";
 import { StepList } from "./working/StepList";
 import { type Selection, type Workspace, WorkspaceContext } from "./workspace";
+
+const NOTHING: ReadonlySet<number> = new Set();
+const SHAPES = [
+  { value: "plate", text: "Plate" },
+  { value: "list", text: "List" },
+] as const;
 
 export function RunPage() {
   const id = Number(useParams().run);
@@ -33,9 +41,13 @@ export function RunPage() {
 function Work({ view }: { view: RunView }) {
   const { run, revision } = view;
   const { act, waiting, stale, settle } = useActions(run.id);
-  const [selection, select] = useState<Selection | null>(null);
+  const [selection, setSelection] = useState<Selection | null>(null);
+  const [wells, setWells] = useState<ReadonlySet<number>>(NOTHING);
+  const plated = (view.readings.plates ?? []).length > 0;
+  const [wide, setWide] = useState(plated && revision.layout.groups.length === 0);
+  const [shape, setShape] = useState<"plate" | "list">(plated ? "plate" : "list");
   const [hovered, hover] = useState<string | null>(null);
-  const [excluding, setExcluding] = useState<Selection | null>(null);
+  const [excluding, setExcluding] = useState<readonly number[] | null>(null);
   const [assigning, assign] = useState<string | null>(null);
 
   const groups = useMemo(() => new Map(revision.layout.groups.map((g) => [g.id, g])), [revision.layout]);
@@ -49,17 +61,40 @@ function Work({ view }: { view: RunView }) {
     [revision.layout],
   );
 
-  const toggleExcluded = useCallback(
-    (chosen: Selection) => {
-      const ids = chosen.reading === null ? groups.get(chosen.group)!.readings : [chosen.reading];
-      if (ids.every((id) => excluded.has(id))) {
-        const words = `Include ${groups.get(chosen.group)!.name} again`;
-        act({ kind: "change", changes: [{ kind: "include", readings: ids }], words });
+  const select = useCallback(
+    (next: Selection | null) => {
+      const group = next && groups.get(next.group);
+      setSelection(next);
+      setWells(!group ? NOTHING : new Set(next.reading === null ? group.readings : [next.reading]));
+    },
+    [groups],
+  );
+  const chooseWells = useCallback(
+    (ids: readonly number[]) => {
+      setWells(new Set(ids));
+      const first = revision.layout.groups.find((group) => group.readings.includes(ids[0]!));
+      const one = first !== undefined && ids.every((id) => first.readings.includes(id));
+      setSelection(one ? { group: first.id, reading: ids.length === 1 ? ids[0]! : null } : null);
+    },
+    [revision.layout],
+  );
+  const exclude = useCallback(
+    (ids: readonly number[]) => {
+      const laid = ids.filter((id) => revision.layout.groups.some((group) => group.readings.includes(id)));
+      if (laid.length === 0) return;
+      if (laid.every((id) => excluded.has(id))) {
+        const words = `Include ${laid.length === 1 ? "the reading" : `${laid.length} readings`} again`;
+        act({ kind: "change", changes: [{ kind: "include", readings: laid }], words });
       } else {
-        setExcluding(chosen);
+        setExcluding(laid);
       }
     },
-    [act, excluded, groups],
+    [act, excluded, revision.layout],
+  );
+  const toggleExcluded = useCallback(
+    (chosen: Selection) =>
+      exclude(chosen.reading === null ? groups.get(chosen.group)!.readings : [chosen.reading]),
+    [exclude, groups],
   );
 
   const undo = useCallback(() => act({ kind: "undo" }), [act]);
@@ -76,16 +111,16 @@ function Work({ view }: { view: RunView }) {
         event.preventDefault();
         return;
       }
-      if (event.altKey || !selection) return;
-      if (event.key.toLowerCase() === "x") toggleExcluded(selection);
-      else if (event.key.toLowerCase() === "a") assign(selection.group);
+      if (event.altKey || (!selection && wells.size === 0)) return;
+      if (event.key.toLowerCase() === "x") exclude([...wells]);
+      else if (event.key.toLowerCase() === "a" && shape === "list" && selection) assign(selection.group);
       else if (event.key === "Escape") select(null);
       else return;
       event.preventDefault();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [selection, toggleExcluded, undo, redo]);
+  }, [selection, wells, shape, select, exclude, undo, redo]);
 
   const workspace: Workspace = {
     view,
@@ -95,6 +130,9 @@ function Work({ view }: { view: RunView }) {
     excluded,
     selection,
     select,
+    wells,
+    chooseWells,
+    exclude,
     hovered,
     hover,
     act,
@@ -131,15 +169,45 @@ function Work({ view }: { view: RunView }) {
           </span>
         </TopBar>
         {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
-        <div className="grid min-h-0 flex-1 grid-cols-[minmax(316px,25.5%)_minmax(266px,22.5%)_1fr]">
+        <div
+          className={`grid min-h-0 flex-1 ${shape === "plate" ? (wide ? "grid-cols-1" : "grid-cols-[minmax(404px,31.5%)_minmax(262px,21%)_1fr]") : "grid-cols-[minmax(316px,25.5%)_minmax(266px,22.5%)_1fr]"}`}
+        >
           <section aria-label="Readings" className="flex min-h-0 flex-col border-r border-rule">
-            <ReadingsList />
-            <ShowWorking />
+            {plated && (
+              <div className={`flex items-center gap-3 pb-2 ${wide && shape === "plate" ? "p-4" : "p-3"}`}>
+                <h2 className="text-lg">Readings</h2>
+                <Segments label="Readings as" value={shape} options={SHAPES} onChange={setShape} />
+                <span className="flex-1" />
+                {shape === "plate" && (
+                  <Button
+                    look={wide ? "plain" : "text"}
+                    className={wide ? "" : "text-sm"}
+                    onClick={() => setWide(!wide)}
+                  >
+                    {wide ? "Show the curve" : "Lay out…"}
+                  </Button>
+                )}
+              </div>
+            )}
+            {shape === "plate" ? (
+              <PlatePanel wide={wide}>
+                <ShowWorking bare />
+              </PlatePanel>
+            ) : (
+              <>
+                <ReadingsList titled={!plated} />
+                <ShowWorking />
+              </>
+            )}
           </section>
-          <section aria-label="Working" className="min-h-0 overflow-y-auto border-r border-rule p-3">
+          <section
+            aria-label="Working"
+            hidden={wide && shape === "plate"}
+            className="min-h-0 overflow-y-auto border-r border-rule p-3"
+          >
             <StepList />
           </section>
-          <div className="flex min-h-0 min-w-0 flex-col">
+          <div className={`min-h-0 min-w-0 flex-col ${wide && shape === "plate" ? "hidden" : "flex"}`}>
             <section aria-label="Curve" className="flex min-h-[250px] flex-[1.25] flex-col bg-chalk p-3">
               <CurveFigure />
             </section>
@@ -151,7 +219,7 @@ function Work({ view }: { view: RunView }) {
             </section>
           </div>
         </div>
-        <ExcludeDialog selection={excluding} onClose={() => setExcluding(null)} />
+        <ExcludeDialog ids={excluding} onClose={() => setExcluding(null)} />
         <AssignDialog group={assigning} onClose={() => assign(null)} />
         <StaleDialog stale={stale} onSettle={settle} />
       </div>

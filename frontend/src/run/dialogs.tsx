@@ -4,28 +4,31 @@ import type { Role } from "../api/schema";
 import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
 import { Segments } from "../ui/Choice";
+import { typed } from "../ui/Field";
 import { ROLE_NAMES, ROLES } from "../ui/RoleMark";
 import type { Change } from "./useActions";
-import { type Selection, useWorkspace } from "./workspace";
+import { useWorkspace } from "./workspace";
 
 const REASONS = ["Outlying replicate", "Pipetting slip", "Bubble or speck", "Wrong sample"];
 const FIELD = "rounded-md border border-rule bg-paper px-2.5 py-1.5";
 
-export function ExcludeDialog({ selection, onClose }: { selection: Selection | null; onClose: () => void }) {
-  const { groups, readings, excluded, act } = useWorkspace();
+export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null; onClose: () => void }) {
+  const { view, readings, excluded, act } = useWorkspace();
   const [reason, setReason] = useState(REASONS[0]!);
-  const group = selection && groups.get(selection.group);
-  const ids = !group ? [] : selection.reading === null ? group.readings : [selection.reading];
+  const chosen = ids ?? [];
+  const group = view.revision.layout.groups.find((each) => each.readings.includes(chosen[0]!));
   const what = !group
     ? ""
-    : selection.reading === null
-      ? `${group.name}, ${ids.length === 1 ? "its reading" : `all ${ids.length} readings`}`
-      : `${group.name}, reading ${group.readings.indexOf(selection.reading) + 1} (${readings.get(selection.reading)?.text || "missing"})`;
+    : chosen.length === 1
+      ? `${group.name}, reading ${group.readings.indexOf(chosen[0]!) + 1} (${readings.get(chosen[0]!)?.text || "missing"})`
+      : chosen.every((id) => group.readings.includes(id)) && chosen.length === group.readings.length
+        ? `${group.name}, all ${chosen.length} readings`
+        : `${chosen.length} readings`;
   const submit = (event?: FormEvent) => {
     event?.preventDefault();
     const said = reason.trim();
     if (!said || !group) return;
-    const fresh = ids.filter((id) => !excluded.has(id));
+    const fresh = chosen.filter((id) => !excluded.has(id));
     act({
       kind: "change",
       changes: [{ kind: "exclude", readings: fresh, reason: said }],
@@ -37,7 +40,7 @@ export function ExcludeDialog({ selection, onClose }: { selection: Selection | n
     <Ask
       title={`Exclude ${what}`}
       detail="It stays in the run, drawn hollow, with your reason. You can include it again at any time."
-      open={selection !== null}
+      open={ids !== null}
       onClose={onClose}
     >
       <form onSubmit={submit} className="flex flex-col gap-3">
@@ -67,11 +70,6 @@ export function ExcludeDialog({ selection, onClose }: { selection: Selection | n
       </form>
     </Ask>
   );
-}
-
-/** A number as typed with either decimal sign; NaN when it is none. */
-function typed(text: string): number {
-  return text.trim() === "" ? Number.NaN : Number(text.trim().replace(",", ".").replace("−", "-"));
 }
 
 export function AssignDialog({ group: id, onClose }: { group: string | null; onClose: () => void }) {

@@ -17,6 +17,11 @@ export interface Workspace {
   excluded: ReadonlyMap<number, string>;
   selection: Selection | null;
   select: (selection: Selection | null) => void;
+  /** The wells selected on a plate: those of the selection, or any a person dragged over. */
+  wells: ReadonlySet<number>;
+  chooseWells: (ids: readonly number[]) => void;
+  /** Exclude readings (asking for the reason), or include them again when all are excluded. */
+  exclude: (readings: readonly number[]) => void;
   hovered: string | null;
   hover: (group: string | null) => void;
   act: (action: Action) => void;

@@ -7,12 +7,14 @@ export function Ask({
   detail,
   open,
   onClose,
+  wide = false,
   children,
 }: {
   title: string;
   detail?: string;
   open: boolean;
   onClose: () => void;
+  wide?: boolean;
   children: ReactNode;
 }) {
   return (
@@ -21,7 +23,7 @@ export function Ask({
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
         <Dialog.Content
           {...(detail ? {} : { "aria-describedby": undefined })}
-          className="fixed top-[18%] left-1/2 z-50 flex w-[460px] -translate-x-1/2 flex-col gap-3 rounded-lg border border-rule bg-chalk p-5 shadow-xl"
+          className={`fixed left-1/2 z-50 flex max-h-[86%] overflow-y-auto ${wide ? "top-[8%] w-[720px]" : "top-[18%] w-[460px]"} -translate-x-1/2 flex-col gap-3 rounded-lg border border-rule bg-chalk p-5 shadow-xl`}
         >
           <Dialog.Title className="text-lg">{title}</Dialog.Title>
           {detail && <Dialog.Description className="text-graphite">{detail}</Dialog.Description>}

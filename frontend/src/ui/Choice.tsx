@@ -77,7 +77,7 @@ export function Segments<T extends string>({
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
-          className="px-2.5 py-1 text-graphite data-[state=on]:bg-ink data-[state=on]:text-chalk"
+          className="whitespace-nowrap px-2.5 py-1 text-graphite data-[state=on]:bg-ink data-[state=on]:text-chalk"
         >
           {option.text}
         </ToggleGroup.Item>

@@ -34,7 +34,8 @@ def derive(
     Parameters
     ----------
     expression : in ordinary notation, such as ``-log10(T/100)``; names with spaces in braces, ``{A 450} - {A 620}``.
-    columns : (rows,) each, NaN where a cell is empty; tables : look-up tables by the name used in ``lookup(name, x)``.
+    columns : (rows,) each, NaN where a cell is empty; tables : look-up tables by the name used in ``lookup(name, x)``
+        and, from the second column to the first, ``lookback(name, y)``.
     units : of the columns, as far as they are known.
 
     Raises

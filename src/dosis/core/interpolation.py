@@ -149,6 +149,12 @@ class LookupTable:
         """The first column at a value of the second; flagged outside, or where the second column has it twice."""
         return self.curve.read_back(y)
 
+    def inverse(self, y: ArrayLike) -> Array:
+        """The first column at values of the second; NaN outside, or where the second column has one twice."""
+        values = np.atleast_1d(np.asarray(y, dtype=float))
+        found = [self.backward(float(v)).estimate if math.isfinite(v) else None for v in values.ravel()]
+        return np.array([np.nan if x is None else x for x in found]).reshape(values.shape)
+
 
 def lookup_table(name: str, x: ArrayLike, y: ArrayLike, kind: TableKind = "interpolation_linear") -> LookupTable:
     """A look-up table from its two columns.

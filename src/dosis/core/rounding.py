@@ -21,8 +21,12 @@ def significant(value: float, digits: int = 4) -> str:
 
 
 def given(value: float) -> str:
-    """A number somebody gave (a level, a dilution) as short as it was, to six significant digits: "5", "0.25"."""
+    """A number somebody gave (a level, a dilution) as short as it was ("5", "0.25"); one that was worked out, to four
+    significant digits ("0.009145" for 20/3⁷).
+    """
     text = f"{value:.6g}"
+    if float(text) != value:
+        text = f"{value:.4g}"
     if "e" not in text:
         return _signed(text)
     mantissa, power = text.split("e")

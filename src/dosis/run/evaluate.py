@@ -1,10 +1,11 @@
 """`evaluate`: readings, layout and method in; the outcome out. Pure and deterministic."""
 
-from dosis.core.rounding import fixed, given
+from dosis.core.outliers import grubbs
+from dosis.core.rounding import fixed, given, significant
 from dosis.run.drawing import draw
 from dosis.run.layout import Group, Layout, Role
 from dosis.run.method import Method
-from dosis.run.outcome import Answer, Outcome, ReadingOutcome, Value
+from dosis.run.outcome import Answer, GroupOutcome, Outcome, ReadingOutcome, Value
 from dosis.run.readings import Readings
 from dosis.run.saved_layout import misfits
 from dosis.run.steps.curve import CurveStep
@@ -12,6 +13,8 @@ from dosis.run.steps.replicates import percent
 from dosis.run.steps.signal import highest
 from dosis.run.verdict import conclude
 from dosis.run.workbench import Workbench
+
+LEAST = 3  # replicates among which one can be an outlier
 
 
 def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
@@ -27,10 +30,12 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
         bench.steps.append(step.run(bench))
     answers = tuple(_answer(bench, group) for group in bench.groups(Role.SAMPLE, Role.QC))
     curve = next((step for step in method.steps if isinstance(step, CurveStep)), CurveStep())
+    suspects = _suspects(bench)
     return Outcome(
         signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,
-        readings=tuple(_reading(bench, id) for id in bench.by_id),
+        readings=tuple(_reading(bench, id, suspects.get(id, "")) for id in bench.by_id),
+        groups=tuple(_group(bench, group) for group in layout.groups),
         steps=tuple(bench.steps),
         curve=draw(bench, curve),
         answers=answers,
@@ -43,10 +48,42 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
     )
 
 
-def _reading(bench: Workbench, id: int) -> ReadingOutcome:
+def _suspects(bench: Workbench) -> dict[int, str]:
+    """Readings that Grubbs's test points at among at least three replicates; nothing is done about them."""
+    found = {}
+    for group in bench.layout.groups:
+        ids = bench.used(group)
+        if len(ids) < LEAST or group.role is Role.UNUSED:
+            continue
+        test = grubbs([bench.values[id] for id in ids])
+        if test.outlying and test.statistic is not None and test.critical is not None:
+            size = f"G = {significant(test.statistic, 3)}, critical {significant(test.critical, 3)}"
+            found[ids[test.suspect]] = f"outlying among its {len(ids)} replicates (Grubbs, {size})"
+    return found
+
+
+def _group(bench: Workbench, group: Group) -> GroupOutcome:
+    summary = bench.summaries.get(group.id)
+    cv = summary.cv if summary else None
+    result = bench.in_sample.get(group.id, Value())
+    return GroupOutcome(
+        id=group.id,
+        result=result.value,
+        shown_result=result.shown,
+        cv=cv,
+        shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
+    )
+
+
+def _reading(bench: Workbench, id: int, suspect: str) -> ReadingOutcome:
     value, why = bench.values.get(id), bench.why_not.get(id, "")
     return ReadingOutcome(
-        id=id, corrected=value, shown="—" if value is None else bench.signal(value), used=not why, why=why
+        id=id,
+        corrected=value,
+        shown="—" if value is None else bench.signal(value),
+        used=not why,
+        why=why,
+        suspect=suspect,
     )
 
 

@@ -28,6 +28,17 @@ class ReadingOutcome(Record):
     shown: str
     used: bool
     why: str = ""
+    suspect: str = ""  # why an outlier test points at it among its replicates
+
+
+class GroupOutcome(Record):
+    """A group as the plate shows it: its result, where it has one, and how far its replicates agree."""
+
+    id: str
+    result: float | None
+    shown_result: str
+    cv: float | None
+    shown_cv: str
 
 
 class WorkingLine(Record):
@@ -244,6 +255,7 @@ class Outcome(Record):
     signal_label: str
     level_unit: str
     readings: tuple[ReadingOutcome, ...]
+    groups: tuple[GroupOutcome, ...] = ()
     steps: tuple[StepOutcome, ...]
     curve: Curve
     answers: tuple[Answer, ...]

@@ -14,7 +14,10 @@ def conclude(bench: Workbench, answers: tuple[Answer, ...]) -> Verdict:
     count = {state: sum(check.state is state for check in bench.checks) for state in State}
     problem = bench.fit_problem
     detail = [VerdictPart(text=problem)] if problem else _detail(samples, bench.checks)
-    if problem:
+    if not bench.layout.groups:
+        detail = [VerdictPart(text="Say which wells are blanks, standards and samples.")]
+        headline = "Nothing is laid out yet."
+    elif problem:
         headline = "No curve, so no answers." if samples else "No curve."
     elif not samples:
         headline = "The standard curve is ready; there are no samples to read."

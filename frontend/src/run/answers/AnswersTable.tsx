@@ -8,12 +8,16 @@ import { RoleMark } from "../../ui/RoleMark";
 import { useWorkspace } from "../workspace";
 
 const ROW = 27;
-const GRID =
-  "grid grid-cols-[minmax(92px,1.2fr)_38px_56px_40px_56px_96px_52px_58px_minmax(104px,1.3fr)] items-center gap-x-[5px]";
+const GRID = "grid items-center gap-x-[5px]";
+/** The dilution has a column only where something was diluted. */
+const columns = (diluted: boolean) => ({
+  gridTemplateColumns: `minmax(70px,1fr) 38px 56px 40px 62px 96px ${diluted ? "52px " : ""}62px minmax(128px,1.5fr)`,
+});
 
 export function AnswersTable() {
   const { view, selection, select, hovered, hover } = useWorkspace();
   const { answers, level_unit } = view.revision.outcome;
+  const diluted = answers.some((answer) => answer.dilution !== 1);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: answers.length,
@@ -60,7 +64,7 @@ export function AnswersTable() {
       </div>
       {answers.length === 0 ? (
         <p className="text-graphite">
-          No samples or QCs in this run. Select a reading and press A to say that it is a sample.
+          No samples or QCs in this run. Select readings and press A to say that they are samples.
         </p>
       ) : (
         // biome-ignore lint/a11y/useKeyWithClickEvents: the button in each row is pressed by key
@@ -79,10 +83,19 @@ export function AnswersTable() {
         >
           <div
             role="row"
+            style={columns(diluted)}
             className={`${GRID} sticky top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-graphite`}
           >
             <span role="columnheader">Sample</span>
-            {["n", "Signal", "CV %", "In reading", "95 % interval", "Dilution", "In sample"].map((name) => (
+            {[
+              "n",
+              "Signal",
+              "CV %",
+              "In reading",
+              "95 % interval",
+              ...(diluted ? ["Dilution"] : []),
+              "In sample",
+            ].map((name) => (
               <span role="columnheader" key={name} className="text-right">
                 {name === "95 % interval" ? intervalName(view.revision.method.steps) : name}
               </span>
@@ -99,6 +112,7 @@ export function AnswersTable() {
                   key={answer.group}
                   answer={answer}
                   top={item.start}
+                  diluted={diluted}
                   selected={selection?.group === answer.group}
                   hovered={hovered === answer.group}
                 />
@@ -123,11 +137,12 @@ function intervalName(steps: readonly { kind?: string; level?: number }[]): stri
 interface RowProps {
   answer: Answer;
   top: number;
+  diluted: boolean;
   selected: boolean;
   hovered: boolean;
 }
 
-const AnswerRow = memo(function AnswerRow({ answer, top, selected, hovered }: RowProps) {
+const AnswerRow = memo(function AnswerRow({ answer, top, diluted, selected, hovered }: RowProps) {
   const { in_reading, in_sample } = answer;
   const remark = answer.remarks?.[0];
   return (
@@ -135,7 +150,7 @@ const AnswerRow = memo(function AnswerRow({ answer, top, selected, hovered }: Ro
       role="row"
       aria-selected={selected}
       data-answer={answer.group}
-      style={{ transform: `translateY(${top}px)`, height: ROW }}
+      style={{ ...columns(diluted), transform: `translateY(${top}px)`, height: ROW }}
       className={`${GRID} absolute inset-x-0 cursor-pointer border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
     >
       <span role="cell" className="min-w-0">
@@ -153,7 +168,7 @@ const AnswerRow = memo(function AnswerRow({ answer, top, selected, hovered }: Ro
       <Num full={answer.cv}>{answer.shown_cv}</Num>
       <Num full={in_reading.value}>{in_reading.shown ?? ""}</Num>
       <Num>{in_reading.shown_lower ? `${in_reading.shown_lower} – ${in_reading.shown_upper}` : "—"}</Num>
-      <Num>{answer.shown_dilution}</Num>
+      {diluted && <Num>{answer.shown_dilution}</Num>}
       <Num full={in_sample.value} strong>
         {in_sample.shown ?? ""}
       </Num>

@@ -21,7 +21,7 @@ function placeOf(event: MouseEvent): Selection | null {
   return group ? { group, reading: reading ? Number(reading) : null } : null;
 }
 
-export function ReadingsList() {
+export function ReadingsList({ titled }: { titled: boolean }) {
   const {
     view,
     groups: byId,
@@ -68,7 +68,7 @@ export function ReadingsList() {
   return (
     <div className="flex min-h-[160px] flex-1 flex-col">
       <div className="flex items-center justify-between p-3 pb-2">
-        <h2 className="text-lg">Readings</h2>
+        {titled && <h2 className="text-lg">Readings</h2>}
         <Segments
           label="Show"
           value={shown}

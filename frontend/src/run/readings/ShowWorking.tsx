@@ -5,13 +5,16 @@ import { Button } from "../../ui/Button";
 import { RoleMark } from "../../ui/RoleMark";
 import { useWorkspace } from "../workspace";
 
-export function ShowWorking() {
+const FRAME = "m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk";
+
+/** `bare`: inside a frame that is already there. */
+export function ShowWorking({ bare = false }: { bare?: boolean }) {
   const { view, groups, selection, excluded, toggleExcluded, assign } = useWorkspace();
   const group = selection && groups.get(selection.group);
   const working = useWorking(view.run.id, view.revision.number, group ? group.id : null);
   if (!group) {
     return (
-      <p className="m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk p-3.5 text-graphite">
+      <p className={bare ? "text-graphite" : `${FRAME} p-3.5 text-graphite`}>
         Select a reading, a point or an answer to see the working behind it.
       </p>
     );
@@ -19,11 +22,7 @@ export function ShowWorking() {
   const ids = selection.reading === null ? group.readings : [selection.reading];
   const out = ids.every((id) => excluded.has(id));
   return (
-    <div
-      role="region"
-      aria-label="Show working"
-      className="m-3 h-[44%] shrink-0 overflow-y-auto rounded-lg border border-rule bg-chalk p-3"
-    >
+    <div role="region" aria-label="Show working" className={bare ? "" : `${FRAME} overflow-y-auto p-3`}>
       <div className="flex items-center gap-2 border-b border-rule pb-2">
         <RoleMark role={group.role} />
         <h3 className="min-w-0 flex-1 truncate font-sans" title={group.name}>

@@ -6,8 +6,10 @@ import { StateDot } from "../../ui/StateDot";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
 import { BlankPanel, ChecksPanel, DilutionPanel, ReadBackPanel, ReplicatesPanel } from "./panels";
+import { SignalPanel } from "./SignalPanel";
 
 const PANELS: Record<string, () => React.ReactNode> = {
+  signal: SignalPanel,
   blank: BlankPanel,
   replicates: ReplicatesPanel,
   curve: CurvePanel,

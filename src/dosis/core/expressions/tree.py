@@ -217,6 +217,7 @@ COLUMN_FUNCTIONS: dict[str, Function] = {
     "first": Function(1, lambda x: np.atleast_1d(x)[0], lambda v, x: (None,)),
     "last": Function(1, lambda x: np.atleast_1d(x)[-1], lambda v, x: (None,)),
     "lookup": Function(2, lambda table, x: table.forward(x), lambda v, table, x: (None, None)),
+    "lookback": Function(2, lambda table, y: table.inverse(y), lambda v, table, y: (None, None)),
 }
 ALIASES = {"arctan": "atan", "log": "log10"}
 

@@ -21,6 +21,7 @@ from dosis.run.workbench import WHY, Workbench
 
 Number = Annotated[float, Field(ge=-1e300, le=1e300)]
 SIGNAL = "Signal"
+SCAN = 5  # channels from which they are a scan, whose highest is worth naming
 
 
 class DerivedColumn(Record):
@@ -52,7 +53,7 @@ class Lookup(Record):
         return lookup_table(self.name, self.x, self.y)
 
 
-class Problem(Record):
+class ColumnProblem(Record):
     """Why a derived column cannot be computed: which one, and where in its expression."""
 
     column: str
@@ -72,7 +73,7 @@ class SignalLook(Record):
     """What a signal step would give."""
 
     columns: tuple[ColumnLook, ...]
-    problem: Problem | None
+    problem: ColumnProblem | None
 
 
 class SignalStep(Record):
@@ -124,7 +125,9 @@ class SignalStep(Record):
         )
         return SignalLook(columns=looks, problem=problem)
 
-    def columns(self, readings: Readings, signal: Quantity) -> tuple[dict[str, tuple[Array, str]], Problem | None]:
+    def columns(
+        self, readings: Readings, signal: Quantity
+    ) -> tuple[dict[str, tuple[Array, str]], ColumnProblem | None]:
         """Every column by name, values (readings,) and unit; and what stopped the deriving, if anything did."""
         names = channel_names(readings, signal)
         units = [signal.unit, *(channel.unit for channel in readings.channels[1:])]
@@ -135,7 +138,7 @@ class SignalStep(Record):
         for each in self.derived:
             if each.name in columns:
                 text = f"There are two columns called “{each.name}”. Give the derived one another name."
-                return columns, Problem(column=each.name, text=text)
+                return columns, ColumnProblem(column=each.name, text=text)
             try:
                 found = derive(
                     each.expression, {name: values for name, (values, _) in columns.items()}, tables=tables,
@@ -143,7 +146,7 @@ class SignalStep(Record):
                 )  # fmt: skip
             except (ExpressionError, UnitError, ValueError) as error:
                 text = f"“{each.name}” cannot be computed: {error}"
-                return columns, Problem(column=each.name, text=text, position=getattr(error, "position", None))
+                return columns, ColumnProblem(column=each.name, text=text, position=getattr(error, "position", None))
             columns[each.name] = (found.values, each.unit or found.unit or "")
         return columns, None
 
@@ -186,9 +189,9 @@ def channel_names(readings: Readings, signal: Quantity) -> tuple[str, ...]:
 
 
 def highest(columns: tuple[SignalColumn, ...]) -> str:
-    """The channel with the highest mean reading, for a scan; empty when there is but one."""
+    """The channel with the highest mean reading, for a scan; empty when there are too few to be one."""
     read = [column for column in columns if not column.derived and column.mean is not None]
-    return max(read, key=lambda column: column.mean or 0.0).name if len(read) > 1 else ""
+    return max(read, key=lambda column: column.mean or 0.0).name if len(read) >= SCAN else ""
 
 
 def _channel(readings: Readings, index: int) -> Array:

@@ -1,0 +1,181 @@
+/* The plate: every well with what it is and what was read, selected by mouse and keyboard alike. */
+import { useMemo, useRef, useState } from "react";
+import type { Group, Layout, Reading } from "../../api/schema";
+import { useSize } from "../../plot/useSize";
+import { useWorkspace } from "../workspace";
+import { rowLetters, type Spot, wellName } from "./geometry";
+import { mix, shadeOf } from "./shade";
+import { usePlateKeys } from "./usePlateKeys";
+import { describeWell, Well } from "./Well";
+
+export type Shown = "role" | "raw" | "corrected" | "result" | "cv" | "outliers";
+const LABEL = 22;
+const GAP = 2;
+
+interface Props {
+  plate: number;
+  shown: Shown;
+  shaded: boolean;
+  zoom: number;
+  /** A layout being tried, drawn in place of the run's own. */
+  trial: Layout | null;
+}
+
+export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
+  const { view, outcomes, excluded, wells: chosen, chooseWells, hover, hovered } = useWorkspace();
+  const frame = useRef<HTMLDivElement>(null);
+  const { width } = useSize(frame);
+  const [focus, setFocus] = useState<Spot>({ row: 0, column: 0 });
+  const size = view.readings.plates![plate]!;
+  const wells = useMemo(
+    () => view.readings.readings.filter((reading) => reading.plate === plate),
+    [view.readings, plate],
+  );
+  const own = useMemo(() => byReading(view.revision.layout), [view.revision.layout]);
+  const tried = useMemo(() => (trial ? byReading(trial) : own), [trial, own]);
+  const results = useMemo(
+    () => new Map((view.revision.outcome.groups ?? []).map((group) => [group.id, group])),
+    [view.revision.outcome],
+  );
+  const shownOf = (reading: Reading): [number | null | undefined, string] => {
+    const group = own.get(reading.id);
+    const result = group && results.get(group.id);
+    const outcome = outcomes.get(reading.id);
+    switch (shown) {
+      case "role":
+        return [null, reading.text || "—"];
+      case "corrected":
+        return [outcome?.corrected, outcome?.shown ?? "—"];
+      case "result":
+        return [result?.result, result?.shown_result ?? ""];
+      case "cv":
+        return [result?.cv, result?.cv == null ? "" : `${result.shown_cv} %`];
+      default:
+        return [reading.value, reading.text || "—"];
+    }
+  };
+  const values = wells.map(shownOf);
+  const shade = !shaded || shown === "role" || shown === "outliers" ? null : shadeOf(values.map((v) => v[0]));
+  const keys = usePlateKeys({
+    wells,
+    rows: size.rows,
+    columns: size.columns,
+    chosen,
+    choose: (ids) => chooseWells(ids),
+    focus,
+    setFocus,
+  });
+  const cell = Math.max(((width - LABEL - 4) / size.columns - GAP) * zoom, 8);
+  const height = cell >= 27 ? Math.max(30, Math.min(cell * 0.8, 40)) : Math.max(cell, 9);
+  const columns = Array.from({ length: size.columns }, (_, i) => i);
+  const allChosen = (of: readonly Reading[]) => of.length > 0 && of.every((w) => chosen.has(w.id));
+  return (
+    <div className="flex min-h-0 flex-col">
+      <div ref={frame} className="min-h-0 overflow-auto select-none">
+        <div
+          role="grid"
+          tabIndex={0}
+          aria-label={`${size.name || "Plate"}: arrows move, Shift selects, X excludes, A assigns`}
+          aria-multiselectable
+          aria-activedescendant={`well-${focus.row}-${focus.column}`}
+          {...keys}
+          onPointerLeave={() => hover(null)}
+          className="inline-grid rounded-md p-0.5 -outline-offset-1"
+          style={{
+            gridTemplateColumns: `${LABEL}px repeat(${size.columns}, ${cell}px)`,
+            gap: GAP,
+          }}
+        >
+          <div role="row" className="contents">
+            <Heading part=":" text="" label="Whole plate" on={allChosen(wells)} />
+            {columns.map((c) => (
+              <Heading
+                key={c}
+                part={`:${c}`}
+                text={cell >= 14 || (c + 1) % 4 === 0 || c === 0 ? String(c + 1) : ""}
+                label={`Column ${c + 1}`}
+                on={allChosen(wells.filter((w) => w.column === c))}
+              />
+            ))}
+          </div>
+          {Array.from({ length: size.rows }, (_, r) => (
+            <div role="row" className="contents" key={r}>
+              <Heading
+                part={`${r}:`}
+                text={rowLetters(r)}
+                label={`Row ${rowLetters(r)}`}
+                on={allChosen(wells.slice(r * size.columns, (r + 1) * size.columns))}
+              />
+              {wells.slice(r * size.columns, (r + 1) * size.columns).map((well, c) => {
+                const group = tried.get(well.id);
+                const [value, text] = values[r * size.columns + c]!;
+                const outcome = outcomes.get(well.id);
+                const out = excluded.has(well.id);
+                return (
+                  <Well
+                    key={well.id}
+                    part={`${r}:${c}`}
+                    name={wellName(well)}
+                    size={cell}
+                    height={height}
+                    role={group?.role ?? null}
+                    label={group ? short(group, shown) : ""}
+                    text={trial && group?.level != null ? String(+group.level.toPrecision(4)) : text}
+                    said={describeWell(group?.role ?? null, group?.name ?? "", text, outcome?.why ?? "")}
+                    shade={shade?.of(value)}
+                    chosen={chosen.has(well.id) || (hovered !== null && group?.id === hovered)}
+                    focused={focus.row === r && focus.column === c}
+                    out={out}
+                    odd={!out && outcome != null && !outcome.used}
+                    changed={trial !== null && !same(own.get(well.id), group)}
+                    suspect={shown === "outliers" && Boolean(outcome?.suspect)}
+                  />
+                );
+              })}
+            </div>
+          ))}
+        </div>
+      </div>
+      {shade && (
+        <div className="mt-1.5 flex items-center gap-2 text-sm text-graphite">
+          <span>{+shade.low.toPrecision(3)}</span>
+          <span
+            role="img"
+            aria-label="Shade from low to high"
+            className="h-2.5 w-[120px] rounded-sm border border-rule"
+            style={{ background: `linear-gradient(to right, ${mix(0)}, ${mix(42)})` }}
+          />
+          <span>{+shade.high.toPrecision(3)}</span>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Heading({ part, text, label, on }: { part: string; text: string; label: string; on: boolean }) {
+  return (
+    // biome-ignore lint/a11y/useAriaPropsSupportedByRole: both roles it can have take a label
+    <span
+      role={part.endsWith(":") && part !== ":" ? "rowheader" : "columnheader"}
+      data-part={part}
+      aria-label={label}
+      className={`grid cursor-pointer place-items-center rounded-sm text-xs hover:bg-rule ${on ? "font-bold text-permanganate" : "text-graphite"}`}
+    >
+      {text}
+    </span>
+  );
+}
+
+function byReading(layout: Layout): Map<number, Group> {
+  return new Map(layout.groups.flatMap((group) => group.readings.map((id) => [id, group] as const)));
+}
+
+function same(a: Group | undefined, b: Group | undefined): boolean {
+  return a?.role === b?.role && a?.name === b?.name && a?.level === b?.level && a?.dilution === b?.dilution;
+}
+
+function short(group: Group, shown: Shown): string {
+  return shown === "role" && group.level != null && group.role !== "blank"
+    ? String(+group.level.toPrecision(4))
+    : group.name.replace(/^(Std|Sample|Blank) /, "$1 ").replace(/^Std /, "S");
+}

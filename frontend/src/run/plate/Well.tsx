@@ -1,0 +1,96 @@
+/* One well: its role's mark and name over its value. Drawn anew only when something of it changes. */
+import { memo } from "react";
+import type { Role } from "../../api/schema";
+import { ROLE_COLORS, ROLE_NAMES, RoleMark } from "../../ui/RoleMark";
+
+interface Props {
+  part: string;
+  name: string;
+  size: number;
+  height: number;
+  role: Role | null;
+  label: string;
+  text: string;
+  said: string;
+  shade: string | undefined;
+  chosen: boolean;
+  focused: boolean;
+  out: boolean;
+  odd: boolean;
+  changed: boolean;
+  suspect: boolean;
+}
+
+const TINTS: Record<Role, string> = {
+  standard: "var(--color-cupric-tint)",
+  blank: "var(--color-paper)",
+  sample: "var(--color-permanganate-tint)",
+  qc: "var(--color-iodine-tint)",
+  unused: "var(--color-paper)",
+};
+const NAMED = 42; // px from which a name fits over the value
+const VALUED = 27; // and a value at all
+
+export const Well = memo(function Well(props: Props) {
+  const { role, size, chosen } = props;
+  const look = props.out
+    ? "text-cinnabar line-through"
+    : props.odd
+      ? "text-iodine"
+      : role === "unused"
+        ? "text-graphite"
+        : "";
+  return (
+    <div
+      id={`well-${props.part.replace(":", "-")}`}
+      role="gridcell"
+      data-part={props.part}
+      aria-selected={chosen}
+      aria-label={`${props.name}: ${props.said}`}
+      style={{
+        background: props.shade ?? (role ? TINTS[role] : "var(--color-chalk)"),
+        height: props.height,
+        borderColor: chosen ? "var(--color-permanganate)" : role ? ROLE_COLORS[role] : "var(--color-rule)",
+        borderStyle: props.changed ? "dashed" : "solid",
+      }}
+      className={`relative flex min-w-0 flex-col justify-center overflow-hidden text-center leading-[1.15] ${size < 20 ? "rounded-[3px]" : "rounded-[5px]"} ${role || chosen ? "border" : "border border-dotted"} ${chosen ? "outline-2 -outline-offset-1 outline-permanganate" : props.focused ? "outline-1 outline-ink outline-dashed" : ""} ${role || chosen ? "" : "opacity-90"}`}
+    >
+      {role && size >= VALUED && (
+        <span className="flex items-center justify-center gap-0.5 px-0.5 text-xs">
+          {size >= NAMED && <span className="truncate font-semibold">{props.label}</span>}
+          <RoleMark role={role} size={8} />
+        </span>
+      )}
+      {size >= VALUED ? (
+        <span className={`truncate text-xs ${look}`}>{props.text}</span>
+      ) : (
+        role && (
+          <span className="grid place-items-center">
+            <RoleMark role={role} size={Math.min(9, size - 5)} />
+          </span>
+        )
+      )}
+      {props.suspect && (
+        <span
+          role="img"
+          aria-label="outlying among its replicates"
+          className="absolute top-0 right-0 size-0 border-t-8 border-l-8 border-t-cinnabar border-l-transparent"
+        />
+      )}
+      {props.out && size < VALUED && (
+        <span
+          className="absolute inset-0 grid place-items-center text-xs font-bold text-cinnabar"
+          role="img"
+          aria-label="excluded"
+        >
+          ╱
+        </span>
+      )}
+    </div>
+  );
+});
+
+export function describeWell(role: Role | null, name: string, text: string, more: string): string {
+  const what = role ? `${ROLE_NAMES[role]} ${name}` : "no role";
+  return `${what}, ${text || "empty"}${more ? `, ${more}` : ""}`;
+}

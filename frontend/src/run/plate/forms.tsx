@@ -1,0 +1,272 @@
+/* The three ways of saying what the selected wells are: by hand, as a dilution series, as numbered samples. */
+import { useLayoutEffect, useState } from "react";
+import type { Reading, Role } from "../../api/schema";
+import { Segments } from "../../ui/Choice";
+import { Field, typed } from "../../ui/Field";
+import { ROLE_NAMES, ROLES } from "../../ui/RoleMark";
+import type { Change } from "../useActions";
+import { LevelField, type LevelInput } from "./LevelField";
+
+interface Props {
+  wells: readonly Reading[];
+  unit: string;
+  /** The change as it stands; null while something is missing. */
+  onChange: (change: Change | null) => void;
+}
+
+type Direction = "down" | "across";
+const DIRECTIONS = [
+  { value: "down", text: "Down" },
+  { value: "across", text: "Across" },
+] as const;
+const NOTHING: LevelInput = { typed: "", recipe: null };
+
+function useTold(change: Change | null, tell: (change: Change | null) => void) {
+  const told = JSON.stringify(change);
+  // Told before the next key: who types a number and Enter at once means that number.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `told` stands for the change
+  useLayoutEffect(() => tell(change), [told]);
+}
+
+function count(values: readonly number[]): number {
+  return new Set(values).size;
+}
+
+/** Which way a selection is most likely meant: along its longer side, replicates beside each other. */
+function guess(wells: readonly Reading[]): { direction: Direction; beside: number } {
+  const rows = count(wells.map((w) => w.row));
+  const columns = count(wells.map((w) => w.column));
+  return columns > rows && rows <= 4
+    ? { direction: "across", beside: rows }
+    : { direction: "down", beside: columns };
+}
+
+function Replicates({
+  value,
+  beside,
+  direction,
+  onValue,
+  onBeside,
+}: {
+  value: string;
+  beside: boolean;
+  direction: Direction;
+  onValue: (value: string) => void;
+  onBeside: (beside: boolean) => void;
+}) {
+  return (
+    <div className="flex items-end gap-2">
+      <Field label="Replicates" value={value} inputMode="numeric" className="w-[72px]" onChange={onValue} />
+      <Segments
+        label="Replicates lie"
+        value={beside ? "beside" : "along"}
+        options={[
+          { value: "beside", text: direction === "down" ? "side by side" : "one below the other" },
+          { value: "along", text: direction === "down" ? "one below the other" : "side by side" },
+        ]}
+        onChange={(next) => onBeside(next === "beside")}
+      />
+    </div>
+  );
+}
+
+export function SeriesForm({ wells, unit, onChange }: Props) {
+  const first = guess(wells);
+  const [level, setLevel] = useState<LevelInput>(NOTHING);
+  const [factor, setFactor] = useState("2");
+  const [direction, setDirection] = useState<Direction>(first.direction);
+  const [replicates, setReplicates] = useState(String(first.beside));
+  const [beside, setBeside] = useState(true);
+  const [zero, setZero] = useState(false);
+  const [order, setOrder] = useState<"falling" | "rising">("falling");
+  const [name, setName] = useState("Std");
+  const ready =
+    (level.typed.trim() !== "" || level.recipe) &&
+    typed(factor) > 1 &&
+    typed(replicates) >= 1 &&
+    wells.length > 0;
+  useTold(
+    ready
+      ? {
+          kind: "fill_series",
+          readings: wells.map((w) => w.id),
+          top: level.typed,
+          recipe: level.recipe,
+          factor: typed(factor),
+          direction,
+          replicates: Math.round(typed(replicates)),
+          beside,
+          zero_at_end: zero,
+          rising: order === "rising",
+          role: "standard",
+          name,
+          series: "",
+        }
+      : null,
+    onChange,
+  );
+  return (
+    <>
+      <LevelField label="Top" unit={unit} autoFocus onChange={setLevel} />
+      <div className="flex gap-2">
+        <Field
+          label="Each step ÷"
+          value={factor}
+          inputMode="decimal"
+          className="w-[72px]"
+          problem={typed(factor) > 1 ? undefined : "above 1"}
+          onChange={setFactor}
+        />
+        <Field label="Named" value={name} className="flex-1" onChange={setName} />
+      </div>
+      <div className="flex flex-wrap items-center gap-2">
+        <Segments label="Direction" value={direction} options={DIRECTIONS} onChange={setDirection} />
+        <Segments
+          label="Order"
+          value={order}
+          options={[
+            { value: "falling", text: "top first" },
+            { value: "rising", text: "top last" },
+          ]}
+          onChange={setOrder}
+        />
+      </div>
+      <Replicates
+        value={replicates}
+        beside={beside}
+        direction={direction}
+        onValue={setReplicates}
+        onBeside={setBeside}
+      />
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={zero} onChange={(event) => setZero(event.target.checked)} />
+        Zero at the end of the series
+      </label>
+    </>
+  );
+}
+
+export function SamplesForm({ wells, onChange }: Props) {
+  const columns = count(wells.map((w) => w.column));
+  const [first, setFirst] = useState("S1");
+  const [direction, setDirection] = useState<Direction>("down");
+  const [replicates, setReplicates] = useState(columns % 3 === 0 ? "3" : columns % 2 === 0 ? "2" : "1");
+  const [beside, setBeside] = useState(true);
+  const [dilution, setDilution] = useState("1");
+  const [role, setRole] = useState<"sample" | "qc">("sample");
+  const ready = first.trim() !== "" && typed(replicates) >= 1 && typed(dilution) > 0 && wells.length > 0;
+  useTold(
+    ready
+      ? {
+          kind: "number_samples",
+          readings: wells.map((w) => w.id),
+          first: first.trim(),
+          direction,
+          replicates: Math.round(typed(replicates)),
+          beside,
+          role,
+          dilution: typed(dilution),
+        }
+      : null,
+    onChange,
+  );
+  return (
+    <>
+      <div className="flex gap-2">
+        <Field
+          label="First name, counted on"
+          value={first}
+          autoFocus
+          onFocus={(event) => event.target.select()}
+          className="flex-1"
+          onChange={setFirst}
+        />
+        <Field
+          label="Dilution ×"
+          value={dilution}
+          inputMode="decimal"
+          className="w-[80px]"
+          problem={typed(dilution) > 0 ? undefined : "above 0"}
+          onChange={setDilution}
+        />
+      </div>
+      <div className="flex flex-wrap items-center gap-2">
+        <Segments label="Direction" value={direction} options={DIRECTIONS} onChange={setDirection} />
+        <Segments
+          label="They are"
+          value={role}
+          options={[
+            { value: "sample", text: "samples" },
+            { value: "qc", text: "QCs" },
+          ]}
+          onChange={setRole}
+        />
+      </div>
+      <Replicates
+        value={replicates}
+        beside={beside}
+        direction={direction}
+        onValue={setReplicates}
+        onBeside={setBeside}
+      />
+    </>
+  );
+}
+
+export function AssignForm({ wells, unit, onChange }: Props) {
+  const [role, setRole] = useState<Role | "">("");
+  const [name, setName] = useState("");
+  const [series, setSeries] = useState("");
+  const [dilution, setDilution] = useState("");
+  const [level, setLevel] = useState<LevelInput>(NOTHING);
+  const given = {
+    ...(role && { role }),
+    ...(name.trim() && { name: name.trim() }),
+    ...(series.trim() && { series: series.trim() }),
+    ...(level.typed.trim() && { level: level.typed }),
+    ...(level.recipe && { recipe: level.recipe }),
+    ...(typed(dilution) > 0 && { dilution: typed(dilution) }),
+  };
+  const ready = wells.length > 0 && Object.keys(given).length > 0;
+  useTold(ready ? { kind: "assign_wells", readings: wells.map((w) => w.id), ...given } : null, onChange);
+  return (
+    <>
+      <Segments
+        label="Role"
+        value={role}
+        options={ROLES.map((each) => ({ value: each, text: ROLE_NAMES[each] }))}
+        onChange={(next) => setRole(next as Role)}
+      />
+      <div className="flex gap-2">
+        <Field
+          label="Name"
+          value={name}
+          placeholder="as it is"
+          className="flex-1"
+          autoFocus
+          onChange={setName}
+        />
+        <Field
+          label="Series"
+          value={series}
+          placeholder="as it is"
+          className="w-[110px]"
+          onChange={setSeries}
+        />
+      </div>
+      <LevelField label="Level" unit={unit} placeholder="as it is" onChange={setLevel} />
+      <Field
+        label="Dilution ×"
+        value={dilution}
+        placeholder="as it is"
+        inputMode="decimal"
+        className="w-[110px]"
+        problem={dilution.trim() === "" || typed(dilution) > 0 ? undefined : "A factor above zero."}
+        onChange={setDilution}
+      />
+      <p className="text-sm text-graphite">
+        Wells with the same role, name and level are replicates. What is left empty stays as it is.
+      </p>
+    </>
+  );
+}

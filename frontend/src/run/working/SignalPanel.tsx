@@ -1,0 +1,83 @@
+/* The choices of the signal: which reading of each place it is, or a column derived from several. */
+import { useState } from "react";
+import { Button } from "../../ui/Button";
+import { Pick } from "../../ui/Choice";
+import { stepOf, useWorkspace } from "../workspace";
+import { DerivedDialog } from "./DerivedDialog";
+import { Row } from "./panels";
+
+export function SignalPanel() {
+  const { view, act } = useWorkspace();
+  const step = stepOf(view, "signal");
+  const [asking, setAsking] = useState<string | null>(null);
+  const columns = view.revision.outcome.columns ?? [];
+  const peak = view.revision.outcome.peak_column;
+  const chosen = step.column || (columns[0]?.name ?? "");
+  const use = (column: string) =>
+    act({
+      kind: "change",
+      changes: [{ kind: "set_step", step: { ...step, column } }],
+      words: `Signal: ${column}`,
+    });
+  const remove = (name: string) =>
+    act({
+      kind: "change",
+      changes: [
+        {
+          kind: "set_step",
+          step: {
+            ...step,
+            derived: (step.derived ?? []).filter((each) => each.name !== name),
+            column: step.column === name ? "" : step.column,
+          },
+        },
+      ],
+      words: `Remove derived column ${name}`,
+    });
+  return (
+    <div className="flex flex-col gap-1.5">
+      {columns.length > 1 && (
+        <Row label="Signal is">
+          <Pick
+            label="Signal is"
+            value={chosen}
+            options={columns.map((column) => ({
+              value: column.name,
+              text: column.unit ? `${column.name} / ${column.unit}` : column.name,
+            }))}
+            onChange={use}
+          />
+        </Row>
+      )}
+      {peak && peak !== chosen && (
+        <Button look="text" className="text-left" onClick={() => use(peak)}>
+          Use {peak}, the highest on average
+        </Button>
+      )}
+      <ul>
+        {(step.derived ?? []).map((each) => (
+          <li key={each.name} className="flex items-baseline gap-2 border-t border-rule/70 py-1">
+            <span className="min-w-0 flex-1 truncate" title={each.expression}>
+              <b>{each.name}</b> = <span className="text-graphite">{each.expression}</span>
+            </span>
+            <Button look="text" className="text-sm" onClick={() => setAsking(each.name)}>
+              Change
+            </Button>
+            <Button
+              look="text"
+              className="text-sm"
+              aria-label={`Remove ${each.name}`}
+              onClick={() => remove(each.name)}
+            >
+              Remove
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Button look="text" className="text-left" onClick={() => setAsking("")}>
+        Derive a column…
+      </Button>
+      {asking !== null && <DerivedDialog name={asking} onClose={() => setAsking(null)} />}
+    </div>
+  );
+}
