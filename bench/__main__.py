@@ -5,7 +5,7 @@ from pathlib import Path
 
 from bench.computing import agreement, counts, evaluation, intervals, many_curves, memory, one_curve
 from bench.figures import Figure, show
-from bench.pages import first_load, interaction, second_start
+from bench.pages import bringing_in, first_load, interaction, second_start
 
 
 def main() -> None:
@@ -16,6 +16,7 @@ def main() -> None:
         home = Path(folder)
         figures.append(second_start(home))
         figures += interaction(home)
+        figures += bringing_in(home)
     show(figures)
 
 

@@ -2,6 +2,7 @@
 
 import gzip
 import os
+import re
 import signal
 import socket
 import subprocess
@@ -18,6 +19,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from bench.computing import table_of_96
 from bench.figures import Figure
+from dosis.run.wells import row_letters
 from dosis.settings import ROOT
 
 PRESSES = 40
@@ -90,6 +92,72 @@ def interaction(home: Path) -> list[Figure]:
     return [
         Figure("key to painted answers, 96 readings, median", median(took), "ms", 100),
         Figure("key to painted answers, 96 readings, 95th percentile", quantiles(took, n=20)[-1], "ms"),
+    ]
+
+
+# Milliseconds from a paste, put into the page as the browser does it, to the frame that shows the statements.
+PASTE = """text => new Promise((done) => {
+  const data = new DataTransfer();
+  data.setData("text/plain", text);
+  const start = performance.now();
+  const watch = new MutationObserver(() => {
+    if (!document.querySelector("aside li")) return;
+    watch.disconnect();
+    requestAnimationFrame(() => setTimeout(() => done(performance.now() - start), 0));
+  });
+  watch.observe(document.body, { subtree: true, childList: true });
+  document.body.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true }));
+})"""
+# The longest frame, in milliseconds, while a list is scrolled from top to bottom in 60 steps.
+SCROLL = """list => new Promise((done) => {
+  let step = 0, last = performance.now(), longest = 0;
+  const next = () => {
+    const now = performance.now();
+    longest = Math.max(longest, now - last);
+    last = now;
+    if (++step > 60) return done(longest);
+    list.scrollTo(0, (list.scrollHeight * step) / 60);
+    requestAnimationFrame(next);
+  };
+  requestAnimationFrame(next);
+})"""
+# Milliseconds from a pointer on a column's heading to the frame in which its wells are selected.
+SELECT = """heading => new Promise((done) => {
+  const start = performance.now();
+  heading.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, button: 0, buttons: 1 }));
+  requestAnimationFrame(() => setTimeout(() => done(performance.now() - start), 0));
+})"""
+
+
+def bringing_in(home: Path) -> list[Figure]:
+    """Large tables and plates: how long until they are understood, and whether they stay smooth."""
+    rows = "\n".join(f"Sample {i}\t\t{0.1 + i * 1e-5:.5f}\t{0.1 + i * 1e-5:.5f}\t× 5" for i in range(20_000))
+    table = f"Sample\tConc (µM)\tReading 1\tReading 2\tDilution\nStd 1\t1\t0.2\t0.2\t\n{rows}"
+    grid = "\n".join([
+        "\t".join(["", *(str(c + 1) for c in range(48))]),
+        *("\t".join([row_letters(r), *(f"{0.1 + 0.01 * r + 0.001 * c:.3f}" for c in range(48))]) for r in range(32)),
+    ])  # fmt: skip
+    with _demo(home) as url, _page() as page:
+        understood = {}
+        for name, text in (("20,000-row table", table), ("1536-well plate", grid)):
+            took = []
+            for _ in range(5):
+                page.goto(f"{url}/studies/1/new")
+                page.get_by_label("Table of readings").wait_for()
+                took.append(page.evaluate(PASTE, text))
+            understood[name] = median(took)
+            if name.startswith("20"):
+                longest = page.get_by_role("table", name="Pasted table").evaluate(SCROLL)
+        body = {"study": 1, "title": "1536 wells", "key": str(uuid4()), "text": grid}
+        run = page.request.post(f"{url}/api/runs", data=body).json()["run"]["id"]
+        page.goto(f"{url}/runs/{run}")
+        page.locator("#well-0-0").wait_for()
+        headings = page.get_by_role("columnheader", name=re.compile("^Column")).all()
+        selecting = median(heading.evaluate(SELECT) for heading in headings[:24])
+    return [
+        *(Figure(f"paste to understood, {name}", took, "ms", 1000) for name, took in understood.items()),
+        Figure("longest frame while 20,000 rows are scrolled", longest, "ms", 100),
+        Figure("column of a 1536-well plate selected and painted", selecting, "ms", 100),
     ]
 
 

@@ -15,6 +15,7 @@ import pytest
 import uvicorn
 
 from dosis.demo.load import load
+from dosis.instruments.stand_ins import stand_ins
 from dosis.settings import ROOT
 from dosis.store.database import Database
 from dosis.store.private_server import PrivateServer
@@ -57,11 +58,18 @@ class Site:
 
 
 @pytest.fixture(scope="session")
-def site(database: Database) -> Iterator[Site]:
+def instruments() -> Iterator[tuple[str, ...]]:
+    """Addresses of the simulated instruments, in a process of their own."""
+    with stand_ins() as addresses:
+        yield addresses
+
+
+@pytest.fixture(scope="session")
+def site(database: Database, instruments: tuple[str, ...]) -> Iterator[Site]:
     """The real application with the built pages, on a free loopback port."""
     listener = socket.socket()
     listener.bind(("127.0.0.1", 0))
-    app = create_app(database, "tester", ROOT / "frontend" / "dist")
+    app = create_app(database, "tester", ROOT / "frontend" / "dist", instruments=instruments)
     web = uvicorn.Server(uvicorn.Config(app, log_level="error"))
     thread = threading.Thread(target=web.run, kwargs={"sockets": [listener]}, daemon=True)
     thread.start()

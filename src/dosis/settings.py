@@ -17,7 +17,9 @@ def _who() -> str:
 
 
 class Settings(BaseSettings):
-    """home: folder of the private database; database_url: another MariaDB instead; author: who the ledger names."""
+    """home: folder of the private database; database_url: another MariaDB instead; author: who the ledger names;
+    instruments: addresses of those connected, "host:port" with commas between; "simulated" starts the stand-ins.
+    """
 
     model_config = SettingsConfigDict(env_prefix="DOSIS_")
 
@@ -25,5 +27,6 @@ class Settings(BaseSettings):
     database_url: str = ""
     host: str = "127.0.0.1"
     port: int = 8070
+    instruments: str = "simulated"
     author: str = Field(default_factory=_who)
     pages: Path = ROOT / "frontend" / "dist"

@@ -79,7 +79,7 @@ def test_ten_thousand_rows_open_and_scroll(page: Page) -> None:
     expect(page.get_by_text("3 standards, 10,000 samples")).to_be_visible(timeout=20_000)
     page.get_by_role("button", name="Open run").click()
     answers = page.get_by_role("table", name="Answers")
-    expect(answers).to_be_visible(timeout=30_000)
+    expect(answers).to_be_visible(timeout=90_000)
     answers.evaluate("table => table.scrollTo(0, table.scrollHeight)")
     expect(answers.get_by_text("Sample 9999", exact=True)).to_be_visible()
     assert answers.get_by_role("row").count() < 100  # only what is seen is drawn

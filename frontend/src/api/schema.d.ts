@@ -392,6 +392,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Instruments
+         * @description Every instrument there is an address for.
+         */
+        get: operations["list_instruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start
+         * @description Set and begin to read.
+         */
+        post: operations["start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Status
+         * @description How far it is, or what it waits for.
+         */
+        get: operations["status"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Stop reading.
+         */
+        post: operations["stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Values
+         * @description The finished reading.
+         */
+        get: operations["values"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn
+         * @description Turn a switch of a simulated instrument.
+         */
+        post: operations["turn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -739,6 +859,16 @@ export interface components {
             level_unit?: string | null;
         };
         /**
+         * Chosen
+         * @description A setting as chosen.
+         */
+        Chosen: {
+            /** Id */
+            id: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * ClearWells
          * @description Take the role off readings; their exclusions go with it.
          */
@@ -803,6 +933,22 @@ export interface components {
             text: string;
             /** Position */
             position?: number | null;
+        };
+        /**
+         * Connected
+         * @description An instrument as the screen lists it; None with the reason where nobody answers at its address.
+         */
+        Connected: {
+            /** Number */
+            number: number;
+            /** Address */
+            address: string;
+            instrument: components["schemas"]["Instrument"] | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
         };
         /**
          * Curve
@@ -1113,6 +1259,28 @@ export interface components {
             kind: "include";
             /** Readings */
             readings: number[];
+        };
+        /**
+         * Instrument
+         * @description An instrument that is connected. `panel` are switches of a simulated one, state by name.
+         */
+        Instrument: {
+            /** Address */
+            address: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "plate reader" | "spectrophotometer" | "voltage logger";
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+            status: components["schemas"]["Status"];
+            /** Panel */
+            panel: {
+                [key: string]: string;
+            };
         };
         /** Kept[Lookup] */
         Kept_Lookup_: {
@@ -1819,6 +1987,28 @@ export interface components {
             step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
         };
         /**
+         * Setting
+         * @description One thing that can be set: a number within limits, one of a few choices, or a list of numbers.
+         */
+        Setting: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: string[];
+        };
+        /**
          * SignalColumn
          * @description A column that can be the signal; `mean` is that over all readings, to find the peak of a scan by.
          */
@@ -1891,6 +2081,17 @@ export interface components {
             upper: number;
         };
         /**
+         * Start
+         * @description What to set before reading.
+         */
+        Start: {
+            /**
+             * Settings
+             * @default []
+             */
+            settings: components["schemas"]["Chosen"][];
+        };
+        /**
          * State
          * @description How a check, a step or a run stands.
          * @enum {string}
@@ -1926,6 +2127,24 @@ export interface components {
             name: string;
             /** Shown */
             shown: string;
+        };
+        /**
+         * Status
+         * @description Where an instrument stands. `percent` of a measurement; `text` says what is wrong or waited for.
+         */
+        Status: {
+            /** State */
+            state: string;
+            /**
+             * Percent
+             * @default 0
+             */
+            percent: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * StepOutcome
@@ -1979,6 +2198,16 @@ export interface components {
             text: string;
             /** Action */
             action: string;
+        };
+        /**
+         * Switch
+         * @description A switch of a simulated instrument's panel.
+         */
+        Switch: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
         };
         /**
          * Trial
@@ -2073,6 +2302,14 @@ export interface components {
              * @default
              */
             shown_upper: string;
+        };
+        /**
+         * Values
+         * @description What was read, as a table.
+         */
+        Values: {
+            /** Text */
+            text: string;
         };
         /**
          * Verdict
@@ -2221,12 +2458,14 @@ export type CellMark = components['schemas']['CellMark'];
 export type Check = components['schemas']['Check'];
 export type ChecksStep = components['schemas']['ChecksStep'];
 export type Choices = components['schemas']['Choices'];
+export type Chosen = components['schemas']['Chosen'];
 export type ClearWells = components['schemas']['ClearWells'];
 export type Column = components['schemas']['Column'];
 export type ColumnChoice = components['schemas']['ColumnChoice'];
 export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnLook = components['schemas']['ColumnLook'];
 export type ColumnProblem = components['schemas']['ColumnProblem'];
+export type Connected = components['schemas']['Connected'];
 export type Curve = components['schemas']['Curve'];
 export type CurveStep = components['schemas']['CurveStep'];
 export type DerivedColumn = components['schemas']['DerivedColumn'];
@@ -2241,6 +2480,7 @@ export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
 export type GroupOutcome = components['schemas']['GroupOutcome'];
 export type Include = components['schemas']['Include'];
+export type Instrument = components['schemas']['Instrument'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
 export type Layout = components['schemas']['Layout'];
@@ -2280,21 +2520,26 @@ export type Save = components['schemas']['Save'];
 export type SaveLayout = components['schemas']['SaveLayout'];
 export type SavedLayout = components['schemas']['SavedLayout'];
 export type SetStep = components['schemas']['SetStep'];
+export type Setting = components['schemas']['Setting'];
 export type SignalColumn = components['schemas']['SignalColumn'];
 export type SignalLook = components['schemas']['SignalLook'];
 export type SignalStep = components['schemas']['SignalStep'];
 export type SourceFile = components['schemas']['SourceFile'];
 export type Span = components['schemas']['Span'];
+export type Start = components['schemas']['Start'];
 export type State = components['schemas']['State'];
 export type Statement = components['schemas']['Statement'];
 export type Statistic = components['schemas']['Statistic'];
+export type Status = components['schemas']['Status'];
 export type StepOutcome = components['schemas']['StepOutcome'];
 export type Study = components['schemas']['Study'];
 export type StudyView = components['schemas']['StudyView'];
 export type Suggestion = components['schemas']['Suggestion'];
+export type Switch = components['schemas']['Switch'];
 export type Trial = components['schemas']['Trial'];
 export type Understanding = components['schemas']['Understanding'];
 export type Value = components['schemas']['Value'];
+export type Values = components['schemas']['Values'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictPart = components['schemas']['VerdictPart'];
 export type Weighed = components['schemas']['Weighed'];
@@ -2966,6 +3211,198 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Connected"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Start"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Status"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    status: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Status"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Status"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Values"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Switch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Connected"];
+                };
             };
             /** @description What went wrong, and what to do */
             default: {

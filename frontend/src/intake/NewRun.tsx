@@ -10,6 +10,7 @@ import { Segments } from "../ui/Choice";
 import { TopBar } from "../ui/TopBar";
 import { type Choose, NO_CHOICES } from "./choices";
 import { FileBox } from "./FileBox";
+import { InstrumentBox } from "./InstrumentBox";
 import { PasteBox } from "./PasteBox";
 import { Preview } from "./Preview";
 import { isEmpty, NO_SOURCE, readFiles, type Source } from "./source";
@@ -20,15 +21,17 @@ function today(): string {
   return `Run of ${new Date().toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}`;
 }
 
-type Way = "paste" | "file" | "type";
+type Way = "paste" | "file" | "type" | "instrument";
 const WAYS: { value: Way; text: string }[] = [
   { value: "paste", text: "Paste" },
   { value: "file", text: "File" },
   { value: "type", text: "Type" },
+  { value: "instrument", text: "Instrument" },
 ];
 const HINTS: Record<Way, string> = {
   paste: "Copy the table or the plate from wherever it is, come back here and paste.",
   file: "Files of any usual kind; the originals are kept with the run.",
+  instrument: "Read with a connected instrument; its values arrive here as a table.",
   type: "Type what the instrument shows, one row for each blank, standard and sample.",
 };
 const CHECK = {
@@ -56,6 +59,7 @@ export function NewRun() {
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
+    structuralSharing: false, // comparing a hundred thousand cells costs more than drawing the few that are seen
     queryFn: () =>
       answer(api.POST("/api/intake", { body: { text: source.text, files: source.files, choices } })),
   });
@@ -173,7 +177,11 @@ export function NewRun() {
               />
             </label>
           </div>
-          {!result && <Segments label="Bring readings in by" value={way} options={WAYS} onChange={setWay} />}
+          {!result && (
+            <div>
+              <Segments label="Bring readings in by" value={way} options={WAYS} onChange={setWay} />
+            </div>
+          )}
           {refused && (
             <p role="alert" className="rounded-md bg-cinnabar-tint px-3 py-2 text-cinnabar">
               {refused}
@@ -200,6 +208,7 @@ export function NewRun() {
           {!result && way === "paste" && (
             <PasteBox busy={understood.isFetching && !empty} onText={(text) => take(text)} />
           )}
+          {!result && way === "instrument" && <InstrumentBox onText={(text) => take(text, "instrument")} />}
           {!result && way === "file" && (
             <FileBox busy={understood.isFetching && !empty} onFiles={takeFiles} />
           )}

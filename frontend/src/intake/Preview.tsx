@@ -140,7 +140,9 @@ export function Preview({ understood, choices, choose }: Props) {
                     />
                   </>
                 ) : (
-                  <span className="text-graphite">title</span>
+                  <span className="text-graphite">
+                    {row.marks.every((mark) => mark === "text") ? "title" : "–"}
+                  </span>
                 )}
               </span>
               {plated && row.marks.every((mark) => mark === "text") ? (

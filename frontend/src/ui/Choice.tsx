@@ -1,6 +1,7 @@
 /* Choosing one of a few: a select that reads as text, and a row of segments. */
 import { ChevronDown } from "lucide-react";
 import { Select, ToggleGroup } from "radix-ui";
+import { useEffect, useId, useRef, useState } from "react";
 
 export interface Option<T extends string> {
   value: T;
@@ -20,12 +21,46 @@ export function Pick<T extends string>({
   onChange: (value: T) => void;
   quiet?: boolean;
 }) {
-  return (
-    <Select.Root value={value} onValueChange={(next) => onChange(next as T)}>
-      <Select.Trigger
+  // A select is made only once it is asked for: a table has hundreds, and making them is what scrolling would wait for.
+  const [asked, setAsked] = useState(false);
+  const closed = useRef<HTMLButtonElement>(null);
+  const returning = useRef(false);
+  const id = useId();
+  useEffect(() => {
+    if (asked) returning.current = true;
+    else if (returning.current) closed.current?.focus();
+  }, [asked]);
+  const look = `inline-flex items-center gap-1 rounded-md px-1 text-left hover:text-permanganate ${quiet ? "" : "border-b border-graphite/60 rounded-b-none"}`;
+  if (!asked)
+    return (
+      <button
+        ref={closed}
+        type="button"
+        role="combobox"
+        aria-expanded={false}
+        aria-haspopup="listbox"
+        aria-controls={id}
         aria-label={label}
-        className={`inline-flex items-center gap-1 rounded-md px-1 text-left hover:text-permanganate ${quiet ? "" : "border-b border-graphite/60 rounded-b-none"}`}
+        className={look}
+        onClick={() => setAsked(true)}
+        onKeyDown={(event) => {
+          if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+          event.preventDefault();
+          setAsked(true);
+        }}
       >
+        <span>{options.find((option) => option.value === value)?.text ?? value}</span>
+        <ChevronDown size={12} />
+      </button>
+    );
+  return (
+    <Select.Root
+      defaultOpen
+      value={value}
+      onValueChange={(next) => onChange(next as T)}
+      onOpenChange={(open) => !open && setAsked(false)}
+    >
+      <Select.Trigger aria-label={label} className={look}>
         <Select.Value />
         <Select.Icon>
           <ChevronDown size={12} />

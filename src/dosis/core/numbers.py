@@ -4,9 +4,9 @@ A cell such as ``3,1 mg/L``, ``<0.05`` or ``OVER`` means something; reading it a
 """
 
 import re
-from dataclasses import dataclass
+from collections.abc import Sequence
 from enum import StrEnum
-from typing import Literal
+from typing import Literal, NamedTuple
 
 Decimal = Literal[".", ","]
 
@@ -21,8 +21,7 @@ class Meaning(StrEnum):
     TEXT = "text"  # anything else
 
 
-@dataclass(frozen=True, slots=True)
-class TypedNumber:
+class TypedNumber(NamedTuple):
     """One cell as understood. ``value`` is the number itself, or the bound of a censored one ("> 4.0" → 4.0)."""
 
     text: str
@@ -56,6 +55,12 @@ MISSING_WORDS = frozenset(
     }
 )
 
+WORDS = {
+    **dict.fromkeys(MISSING_WORDS, Meaning.MISSING),
+    **dict.fromkeys(OVER_WORDS, Meaning.ABOVE),
+    **dict.fromkeys(UNDER_WORDS, Meaning.BELOW),
+}
+
 _SIGNS = str.maketrans({"−": "-", "–": "-", "＋": "+", "\u00a0": " ", "\u202f": " ", "\u2009": " ", "\u2007": " "})
 _NUMBER = re.compile(
     r"""^(?P<censor>[<>≤≥]=?|~)?\s*
@@ -69,11 +74,17 @@ _GROUPED = {
     ".": re.compile(r"^[+-]?\d{1,3}([,\s'’]\d{3})+(\.\d*)?$"),
     ",": re.compile(r"^[+-]?\d{1,3}([.\s'’]\d{3})+(,\d*)?$"),
 }
-_SIMPLE = {".": re.compile(r"-?\d{1,15}(?:\.\d{1,15})?"), ",": re.compile(r"-?\d{1,15}(?:,\d{1,15})?")}
+_COLUMN = {
+    sign: re.compile(rf"(?:-?\d{{1,15}}(?:[{sign}]\d{{1,15}})?)?(?:\n(?:-?\d{{1,15}}(?:[{sign}]\d{{1,15}})?)?)*")
+    for sign in (".", ",")
+}
 _PLAIN = {
     ".": re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)$"),
     ",": re.compile(r"^[+-]?(\d+,?\d*|,\d+)$"),
 }
+
+
+_EMPTY = TypedNumber("", Meaning.MISSING)
 
 
 def parse_number(text: str, decimal: Decimal = ".") -> TypedNumber:
@@ -88,15 +99,10 @@ def parse_number(text: str, decimal: Decimal = ".") -> TypedNumber:
     text : the cell; surrounding white space is ignored.
     decimal : the decimal sign of the table, ``"."`` or ``","``.
     """
-    if _SIMPLE[decimal].fullmatch(text):  # most cells of a table, and far quicker so
-        return TypedNumber(text, Meaning.NUMBER, float(text.replace(",", ".")))
     cleaned = " ".join(text.translate(_SIGNS).split())
-    word = cleaned.casefold()
-    if word in MISSING_WORDS:
-        return TypedNumber(text, Meaning.MISSING)
-    if word in OVER_WORDS or word in UNDER_WORDS:
-        return TypedNumber(text, Meaning.ABOVE if word in OVER_WORDS else Meaning.BELOW)
-    match = _NUMBER.match(cleaned)
+    if meaning := WORDS.get(cleaned.casefold()):
+        return TypedNumber(text, meaning)
+    match = None if cleaned[:1].isalpha() else _NUMBER.match(cleaned)
     if match is None:
         return TypedNumber(text, Meaning.TEXT)
     value = _value(match["number"].strip(), match["exponent"], decimal)
@@ -105,6 +111,18 @@ def parse_number(text: str, decimal: Decimal = ".") -> TypedNumber:
     censor = (match["censor"] or "")[:1]
     meaning = Meaning.BELOW if censor in ("<", "≤") else Meaning.ABOVE if censor in (">", "≥") else Meaning.NUMBER
     return TypedNumber(text, meaning, value, (match["unit"] or "").strip())
+
+
+def parse_numbers(cells: Sequence[str], decimal: Decimal = ".") -> tuple[TypedNumber, ...]:
+    """A column of cells, each as `parse_number` reads it; plain numbers and empty cells by the thousand."""
+    if "\n" not in "".join(cells) and _COLUMN[decimal].fullmatch("\n".join(cells)):
+        number = Meaning.NUMBER
+        plain = cells if decimal == "." else [cell.replace(",", ".") for cell in cells]
+        return tuple(
+            TypedNumber(cell, number, float(text)) if cell else _EMPTY for cell, text in zip(cells, plain, strict=True)
+        )
+    known = {cell: parse_number(cell, decimal) for cell in set(cells)}
+    return tuple(known[cell] for cell in cells)
 
 
 def _value(number: str, exponent: str | None, decimal: Decimal) -> float | None:

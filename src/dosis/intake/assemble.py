@@ -9,7 +9,7 @@ from dosis.core.units import is_unit
 from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.understanding import Choices, ColumnKind
-from dosis.intake.well_list import WellList, well_list
+from dosis.intake.well_list import WellList
 from dosis.run.layout import ROLE_NAMES, Group, Layout, Quantity, Role
 from dosis.run.readings import Cell, Reading, Readings
 from dosis.run.wells import Plate
@@ -29,7 +29,7 @@ class Spot(NamedTuple):
 def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
     """Number the places that were read and group them: a row is a group, and rows alike are one."""
     meanings = {(c.row, c.column): c.meaning for c in chosen.cells}
-    found = well_list(table)
+    found = table.wells
     if isinstance(found, WellList):
         readings, members, facts = _wells(table, found, meanings)
     else:

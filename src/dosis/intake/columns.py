@@ -2,8 +2,9 @@
 
 import re
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 
-from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
+from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number, parse_numbers
 from dosis.core.units import is_unit, normal_unit
 from dosis.intake.understanding import Across, ColumnKind
 from dosis.run.wells import parse_well
@@ -35,19 +36,19 @@ class ColumnCells:
     heading: str
     numbers: tuple[TypedNumber, ...]
 
-    @property
+    @cached_property
     def numeric(self) -> bool:
         """Whether most of what stands in it are numbers, bounds or over-range words."""
         told = [n for n in self.numbers if n.meaning is not Meaning.MISSING]
         good = [n for n in told if n.meaning is not Meaning.TEXT and (not n.unit or is_unit(n.unit))]
         return any(n.meaning is Meaning.NUMBER for n in good) and 2 * len(good) >= len(told)
 
-    @property
+    @cached_property
     def has_units(self) -> bool:
         """Whether its numbers carry units in the cells."""
         return any(n.unit and is_unit(n.unit) for n in self.numbers)
 
-    @property
+    @cached_property
     def gaps(self) -> int:
         """How many cells are empty."""
         return sum(n.meaning is Meaning.MISSING for n in self.numbers)
@@ -56,7 +57,7 @@ class ColumnCells:
 def columns_of(grid: list[list[str]], headings: list[str], decimal: Decimal) -> list[ColumnCells]:
     """The columns of a rectangular grid (without its heading row)."""
     return [
-        ColumnCells(heading, tuple(parse_number(row[i], decimal) for row in grid)) for i, heading in enumerate(headings)
+        ColumnCells(heading, parse_numbers([row[i] for row in grid], decimal)) for i, heading in enumerate(headings)
     ]
 
 
@@ -150,7 +151,9 @@ SINGLE = (
 
 def _all_wells(column: ColumnCells) -> bool:
     """Whether a column names wells: enough of them that "S1, S2, S3" is not taken for a plate."""
-    told = [n.text.strip() for n in column.numbers if n.text.strip()]
+    told = [n.text for n in column.numbers if n.text]
+    if None in map(parse_well, told[:6]):
+        return False
     places = [parse_well(text) for text in told]
     rows = {place[0] for place in places if place}
     return len(told) >= 6 and None not in places and 0 in rows and len(rows) > 1
@@ -196,10 +199,9 @@ _DILUTION = re.compile(
 )
 
 
+@lru_cache(maxsize=4096)  # thousands of rows share a few factors
 def parse_dilution(text: str, decimal: Decimal = ".") -> float | None:
     """A dilution factor as typed ("× 5", "5x", "1:5", "10-fold", "5"), or None; 1:5 means one part in five."""
-    if not text:
-        return None
     match = _DILUTION.match(text.strip())
     if match is None:
         return None

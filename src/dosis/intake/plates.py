@@ -165,8 +165,7 @@ def _filled(row: list[str], left: int) -> int:
 
 
 def _numbers(cells: list[str]) -> bool:
-    told = [parse_number(cell).meaning for cell in cells if cell]
-    return all(meaning is not Meaning.TEXT for meaning in told)
+    return all(any(parse_number(cell, d).meaning is not Meaning.TEXT for d in (".", ",")) for cell in cells if cell)
 
 
 def parsed(block: Block, grid: Grid, decimal: Decimal) -> list[list[TypedNumber]]:

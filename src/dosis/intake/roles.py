@@ -1,6 +1,7 @@
 """Which row is what: blank, standard, QC or sample, from the role column, the name and the filled concentration."""
 
 import re
+from functools import lru_cache
 
 from dosis.run.layout import Role
 
@@ -17,13 +18,20 @@ _PATTERNS = (
 
 def guess_role(role_cell: str, name: str, has_level: bool) -> Role:
     """The role of a row: what its role cell says, else its name, else whether it has a known concentration."""
-    for text in (role_cell, name):
-        for role, pattern in _PATTERNS:
-            if text and pattern.search(text.strip()):
-                return role
-    return Role.STANDARD if has_level else Role.SAMPLE
+    return _named_role(role_cell) or _named_role(name) or (Role.STANDARD if has_level else Role.SAMPLE)
 
 
 def names_a_role(name: str) -> bool:
     """Whether a word says by itself what it stands for ("Std 1", "Blank")."""
-    return bool(name) and any(pattern.search(name.strip()) for _, pattern in _PATTERNS)
+    return _named_role(name) is not None
+
+
+def _named_role(name: str) -> Role | None:
+    # Which number a name ends in makes no difference, so that a thousand samples are one question.
+    bare = name.strip().rstrip("0123456789")
+    return _role_of(bare + "0" if len(bare) < len(name.strip()) else bare)
+
+
+@lru_cache(maxsize=4096)
+def _role_of(name: str) -> Role | None:
+    return next((role for role, pattern in _PATTERNS if name and pattern.search(name)), None)

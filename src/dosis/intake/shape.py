@@ -7,6 +7,7 @@ from dosis.core.numbers import Decimal, Meaning, parse_number
 from dosis.intake.columns import HEADINGS, split_heading
 from dosis.intake.roles import names_a_role
 from dosis.intake.text import Grid
+from dosis.intake.understanding import ColumnKind
 
 _AXIS = re.compile(r"^(wave ?length|λ|nm|time|elapsed|cycle|minutes?|min|seconds?|s|hours?|h)\b", re.IGNORECASE)
 _SCAN_ROWS = 3  # at least so many places of the axis make a scan
@@ -28,13 +29,14 @@ def should_turn(grid: Grid, decimal: Decimal) -> bool:
     first_row, first_column = filled[0][1:], [row[0] for row in filled[1:]]
     if _is_scan(filled, decimal):
         return True
-    down, along = sum(map(_is_heading, first_column)), sum(map(_is_heading, first_row))
-    corner = _is_heading(filled[0][0])
+    down, along = sum(map(is_heading, first_column)), sum(map(is_heading, first_row))
+    corner = is_heading(filled[0][0])
     if down + corner < 2 or down <= along:
         # "Conc 0 1 2 / A880 …": the heading in the corner goes with the row beside it, not with the column below.
         beside = sum(map(names_a_role, first_row)) - sum(map(names_a_role, first_column))
         numbers = not any(parse_number(cell, decimal).meaning is Meaning.TEXT for cell in first_row if cell)
-        lies = corner and along == 0 and (numbers or beside > 0)
+        known = _kind_of(filled[0][0]) in (ColumnKind.LEVEL, ColumnKind.DILUTION)
+        lies = corner and along == 0 and ((numbers and known) or beside > 0)
         return lies and _only_words(first_column, decimal) and _rows_of_numbers(filled, decimal)
     return True
 
@@ -47,14 +49,24 @@ def _is_scan(filled: Grid, decimal: Decimal) -> bool:
     values = [n.value for n in axis if n.meaning is Meaning.NUMBER and n.value is not None]
     steps = [b - a for a, b in pairwise(values)]
     one_way = all(s > 0 for s in steps) or all(s < 0 for s in steps)
-    return len(values) == len(axis) and one_way and not any(map(_is_heading, filled[0][1:]))
+    return len(values) == len(axis) and one_way and not any(map(is_heading, filled[0][1:]))
 
 
-def _is_heading(cell: str) -> bool:
+def is_heading(cell: str) -> bool:
+    """Whether a cell is a word that heads a column of a table of readings."""
+    return _kind_of(cell) is not None
+
+
+def _kind_of(cell: str) -> ColumnKind | None:
     words, quantity = cell.strip(), split_heading(cell)[0]
     if len(words) < 2 or any(c.isdigit() for c in quantity):  # "Std 1" names a standard
-        return False
-    return any(p.match(words) or (quantity and p.match(quantity)) for _, p in HEADINGS)
+        return None
+    return next((kind for kind, p in HEADINGS if p.match(words) or (quantity and p.match(quantity))), None)
+
+
+def is_axis(heading: str) -> bool:
+    """Whether a heading is that of wavelengths or times."""
+    return bool(_AXIS.match(heading.strip()))
 
 
 def _only_words(cells: list[str], decimal: Decimal) -> bool:

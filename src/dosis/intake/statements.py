@@ -9,7 +9,6 @@ from dosis.intake.columns import COUNTS, parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.text import SEPARATOR_NAMES, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
-from dosis.intake.well_list import WellList, well_list
 from dosis.run.layout import ROLE_NAMES, Role
 
 
@@ -94,7 +93,7 @@ def _across(table: Table) -> Statement | None:
 
 
 def _wells(table: Table) -> Statement | None:
-    found = well_list(table)
+    found = table.wells
     if found is None:
         return None
     if isinstance(found, str):
@@ -160,9 +159,7 @@ def _units(table: Table) -> Statement | None:
 
 
 def _roles(table: Table) -> Statement:
-    if isinstance(well_list(table), WellList) and not any(
-        table.index(kind) is not None for kind in (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL)
-    ):
+    if table.undescribed:
         text = "**No roles yet.** Open the run and lay the plate out: it takes a few drags."
         return Statement(id="roles", state="ok", text=text)
     count = Counter(table.roles.values())

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.columns import ColumnCells
@@ -9,6 +10,9 @@ from dosis.intake.levels import Levels
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
 from dosis.run.layout import Role
+
+if TYPE_CHECKING:
+    from dosis.intake.well_list import WellList
 
 
 @dataclass
@@ -36,6 +40,19 @@ class Table:
     cleaned: int
     signal: tuple[str, str]
     level: tuple[str, str]
+
+    @cached_property
+    def wells(self) -> "WellList | str | None":
+        """The plates its wells make; why they make none; None where the table names no wells."""
+        from dosis.intake.well_list import well_list
+
+        return well_list(self)
+
+    @property
+    def undescribed(self) -> bool:
+        """Whether it says of wells only what was read there, so that the plate is still to be laid out."""
+        told = (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL)
+        return isinstance(self.wells, tuple) and all(self.index(kind) is None for kind in told)
 
     @cached_property
     def _places(self) -> dict[ColumnKind, int]:

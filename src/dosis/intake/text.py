@@ -31,6 +31,11 @@ def decode(data: bytes) -> str:
     for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
         if data.startswith(mark):
             return data.decode(encoding, errors="replace")
+    zeros = data[:4096].count(0)
+    if 3 * zeros > len(data[:4096]):  # every other byte of plain letters is zero in UTF-16
+        return data.decode("utf-16-le" if data[1:4096:2].count(0) > data[0:4096:2].count(0) else "utf-16-be", "replace")
+    if zeros > 8:
+        raise IntakeError("This file is not text. Save the table as CSV, XLSX or ODS, or copy it and paste it.")
     # After UTF-8 the Western code page: it is what instruments write, and a guess from a few "µ" goes astray.
     for encoding in ("utf-8", "cp1252"):
         with suppress(UnicodeDecodeError):
@@ -91,6 +96,6 @@ def split(text: str, separator: Separator) -> Grid:
             f"Row {len(grid) + 1} cannot be read: a cell is too long or a quote is not closed."
         ) from error
     for number, row in enumerate(grid, start=1):
-        if any(len(cell) > MAX_CELL for cell in row):
+        if max(map(len, row), default=0) > MAX_CELL:
             raise IntakeError(f"Row {number} has a cell of more than {MAX_CELL:,} characters; is a quote not closed?")
     return grid

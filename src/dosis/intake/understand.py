@@ -1,5 +1,6 @@
 """`understand`: from sheets of cells and a person's corrections to readings and a first layout."""
 
+import re
 from collections.abc import Sequence
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, guess_decimal, parse_number
@@ -9,7 +10,7 @@ from dosis.intake.columns import SINGLE, channel_of, columns_of, guess_across, g
 from dosis.intake.levels import read_levels
 from dosis.intake.plates import find_blocks
 from dosis.intake.roles import guess_role
-from dosis.intake.shape import should_turn, turned
+from dosis.intake.shape import is_axis, is_heading, should_turn, turned
 from dosis.intake.sheets import Sheet, SourceFile, joined, sheets_of_files, sheets_of_text
 from dosis.intake.statements import state_all
 from dosis.intake.table import Table
@@ -21,7 +22,7 @@ SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
 
 def understand(
-    text: str, choices: Choices | None = None, *, files: Sequence[SourceFile] = (), look_only: bool = False
+    text: str, choices: Choices | None = None, *, files: Sequence[SourceFile] = (), look_only: bool = False,
 ) -> Intake:  # fmt: skip
     """Understand a pasted table, or files in its place. Raises IntakeError as `understand_sheets`."""
     chosen = choices or Choices()
@@ -30,7 +31,7 @@ def understand(
 
 
 def understand_sheets(
-    sheets: Sequence[Sheet], choices: Choices | None = None, *, files: int = 1, look_only: bool = False
+    sheets: Sequence[Sheet], choices: Choices | None = None, *, files: int = 1, look_only: bool = False,
 ) -> Intake:  # fmt: skip
     """Understand what a person brought: one sheet of several, or several files together.
 
@@ -125,7 +126,10 @@ def _table(sheet: Sheet, decimal: Decimal, grid: Grid, chosen: Choices, turn: bo
     header = chosen.header if chosen.header is not None else _has_header([row for _, row in filled], decimal, turn)
     header_row = filled.pop(0) if header and filled else None
     headings = header_row[1] if header_row else [""] * width
-    columns = columns_of([row for _, row in filled], headings, decimal)
+    # After turning, the unit of the axis stands in the corner: "Wavelength (nm)" over 400, 401 …
+    axis_unit = split_heading(headings[0])[1] if turn else ""
+    axis = turn and is_axis(headings[0])
+    columns = columns_of([row for _, row in filled], ["", *headings[1:]] if axis else headings, decimal)
     kinds = guess_columns(columns)
     for choice in chosen.columns:
         if 0 <= choice.column < width:
@@ -135,8 +139,6 @@ def _table(sheet: Sheet, decimal: Decimal, grid: Grid, chosen: Choices, turn: bo
     heading = "" if level_column is None else headings[level_column]
     levels = read_levels(dict(zip((n for n, _ in filled), numbers, strict=False)), split_heading(heading)[1], chosen)
     readings = [i for i, kind in enumerate(kinds) if kind is ColumnKind.READING]
-    # After turning, the unit of the axis stands in the corner: "Wavelength (nm)" over 400, 401 …
-    axis_unit = split_heading(headings[0])[1] if turn and headings else ""
     channels = [channel_of(headings[i], axis_unit) for i in readings]
     across = chosen.across or guess_across(channels, kinds)
     signal_columns = [i for i, c in zip(readings, channels, strict=True) if c == channels[0]]
@@ -164,6 +166,10 @@ def _table(sheet: Sheet, decimal: Decimal, grid: Grid, chosen: Choices, turn: bo
     return table
 
 
+def _plain(cell: TypedNumber) -> bool:
+    return not cell.unit or is_unit(cell.unit)
+
+
 def _is_odd(cell: TypedNumber) -> bool:
     return (cell.meaning is not Meaning.NUMBER and bool(cell.text.strip())) or bool(
         cell.unit and not is_unit(cell.unit)
@@ -182,8 +188,10 @@ def _has_header(rows: Grid, decimal: Decimal, turn: bool) -> bool:
     if turn and rows[0][0] and not parse_number(rows[0][0], decimal).value:
         return True  # what was the first column, words down the side
     first = [parse_number(cell, decimal) for cell in rows[0]]
-    if any(n.meaning is Meaning.NUMBER and (not n.unit or is_unit(n.unit)) for n in first):
-        return False
+    numbers = [c for c, n in zip(rows[0], first, strict=True) if n.meaning is Meaning.NUMBER and _plain(n)]
+    if numbers:  # "Well, 450 nm, 620 nm": numbers are headings beside a word that is one
+        wells = any(is_heading(cell) for cell in rows[0]) and not any(is_heading(cell) for cell in rows[1])
+        return wells and all(re.match(r"^\d", channel_of(cell)) for cell in numbers)
     below = [parse_number(cell, decimal).meaning for row in rows[1:50] for cell in row]
     return Meaning.NUMBER in below and any(n.meaning is Meaning.TEXT for n in first)
 
@@ -193,6 +201,8 @@ def _signal(headings: list[str], readings: list[int], chosen: Choices) -> tuple[
         readings = readings[:1]
     names = [stem(headings[i]) if len(readings) > 1 else split_heading(headings[i])[0] for i in readings]
     unit = split_heading(headings[readings[0]])[1] if readings else ""
+    if names and names[0].replace(".", "").isdigit():  # a wavelength or a time is no name of what was read
+        names = ["Signal"]
     name = names[0] if names and len(set(names)) == 1 and names[0] else "Signal"
     return chosen.signal_name or name, unit if chosen.signal_unit is None else chosen.signal_unit
 
@@ -207,11 +217,12 @@ def _rows(table: Table) -> tuple[Row, ...]:
     shown = [number for number, cells in enumerate(table.grid, start=1) if number != table.header_row and any(cells)]
     at = {number: i for i, (number, _) in enumerate(table.body)}
     by_column = [_marks(table, column) for column in range(len(table.kinds))]
-    plain = (CellMark.TEXT,) * len(table.kinds)
+    plain, later = (CellMark.TEXT,) * len(table.kinds), table.undescribed
     body = list(zip(*by_column, strict=True))
+    roles = {} if later else table.roles
     return tuple(
         Row.model_construct(  # a hundred thousand cells of our own need no second look
-            number=number, role=table.roles.get(number) if number in at else None, cells=tuple(table.grid[number - 1]),
+            number=number, role=roles.get(number) if number in at else None, cells=tuple(table.grid[number - 1]),
             marks=body[at[number]] if number in at else plain,
         )
         for number in shown

@@ -14,15 +14,21 @@ from dosis.store.database import Database
 from dosis.web import problems
 from dosis.web.context import Context
 from dosis.web.guard import Guard
+from dosis.web.routes import instruments as instrument_routes
 from dosis.web.routes import intake, laying_out, runs, shelf, studies
 
 
 def create_app(
-    database: Database, author: str, pages: Path | None = None, hosts: Sequence[str] = ("127.0.0.1", "localhost")
+    database: Database,
+    author: str,
+    pages: Path | None = None,
+    hosts: Sequence[str] = ("127.0.0.1", "localhost"),
+    instruments: Sequence[str] = (),
 ) -> FastAPI:
     """The app over a database.
 
     pages : folder of the built front end, when it is to be served.
+    instruments : addresses ("host:port") of those connected.
     hosts : names it answers to; a page elsewhere that points its own name at this address gets nothing.
     """
     app = FastAPI(
@@ -30,12 +36,12 @@ def create_app(
         generate_unique_id_function=lambda route: route.name,
         responses={"default": {"model": problems.Problem, "description": "What went wrong, and what to do"}},
     )  # fmt: skip
-    app.state.context = Context(database, author)
+    app.state.context = Context(database, author, tuple(instruments))
     app.add_middleware(GZipMiddleware, minimum_size=20_000, compresslevel=1)
     app.add_middleware(Guard)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
     problems.install(app)
-    for routes in (studies, intake, runs, laying_out, shelf):
+    for routes in (studies, intake, runs, laying_out, shelf, instrument_routes):
         app.include_router(routes.router)
 
     @app.get("/api/health", tags=["health"])

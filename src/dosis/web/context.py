@@ -14,6 +14,7 @@ class Context:
 
     database: Database
     author: str
+    instruments: tuple[str, ...] = ()
 
 
 def _context(request: Request) -> Context:

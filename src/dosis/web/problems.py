@@ -8,6 +8,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from dosis.instruments.protocol import InstrumentError
 from dosis.intake.text import IntakeError
 from dosis.run.changes import ChangeError
 from dosis.run.record import Record
@@ -64,6 +65,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(ChangeError)
     def unusable(_: Request, error: Exception) -> JSONResponse:
         return respond(Problem(kind="unusable", status=422, title="This cannot be used as it is.", detail=str(error)))
+
+    @app.exception_handler(InstrumentError)
+    def instrument(_: Request, error: InstrumentError) -> JSONResponse:
+        return respond(Problem(kind="instrument", status=409, title="The instrument did not read.", detail=str(error)))
 
     @app.exception_handler(RequestValidationError)
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:

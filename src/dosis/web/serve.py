@@ -1,5 +1,6 @@
 """Serving: the private database, the schema and the web server, started in order and stopped cleanly."""
 
+import gc
 import signal
 import socket
 from collections.abc import Callable, Iterator
@@ -8,6 +9,7 @@ from pathlib import Path
 
 import uvicorn
 
+from dosis.instruments.stand_ins import stand_ins
 from dosis.settings import Settings
 from dosis.store.database import Database
 from dosis.store.private_server import PrivateServer, ServerError
@@ -43,21 +45,32 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
     if not (settings.pages / "index.html").exists():
         raise ServerError("The pages are not built. Run ./dosis serve, which builds them.")
     listener = _listen(settings.host, settings.port)
-    with listener, database(settings, home) as store:
+    with listener, _instruments(settings) as instruments, database(settings, home) as store:
         if before:
             before(store)
         # On loopback only its own names; a server others reach is called by whatever name they know it by.
         hosts = ["127.0.0.1", "localhost"] if settings.host in ("127.0.0.1", "localhost") else ["*"]
-        app = create_app(store, settings.author, settings.pages, hosts)
+        app = create_app(store, settings.author, settings.pages, hosts, instruments)
         config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=5)
         address = f"http://{settings.host}:{settings.port}"
         print(f"\n  Dosis is ready at  {address}\n  Ctrl-C stops it.\n", flush=True)
         # uvicorn raises the signal that stopped it once more when it is done; the database is still to be stopped.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
+        # A large table is a million small objects that all stay: looking through them for garbage took a third.
+        gc.set_threshold(100_000, 20, 20)
         with suppress(KeyboardInterrupt):
             uvicorn.Server(config).run(sockets=[listener])
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         print("Stopping …", flush=True)
+
+
+@contextmanager
+def _instruments(settings: Settings) -> Iterator[tuple[str, ...]]:
+    if settings.instruments == "simulated":
+        with stand_ins() as addresses:
+            yield addresses
+    else:
+        yield tuple(part.strip() for part in settings.instruments.split(",") if part.strip())
 
 
 def _listen(host: str, port: int) -> socket.socket:

@@ -1,0 +1,138 @@
+"""Using an instrument: which there are, what can be set, starting, watching, and the values as a table."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+from dosis.instruments.protocol import OVER_RANGE, InstrumentError, Line, Status
+from dosis.run.record import Record
+
+Kind = Literal["plate reader", "spectrophotometer", "voltage logger"]
+STATES = {"READY": "ready", "WARM": "warming", "READ": "reading", "DONE": "done", "FAULT": "fault"}
+
+
+class Setting(Record):
+    """One thing that can be set: a number within limits, one of a few choices, or a list of numbers."""
+
+    id: str
+    text: str
+    unit: str = ""
+    value: str
+    choices: tuple[str, ...] = ()
+
+
+SETTINGS: dict[Kind, tuple[Setting, ...]] = {
+    "plate reader": (
+        Setting(id="CONF:PLAT", text="Wells", value="96", choices=("24", "48", "96", "384")),
+        Setting(id="CONF:WAV", text="Wavelengths", unit="nm", value="450, 620"),
+    ),
+    "spectrophotometer": (
+        Setting(id="CONF:MODE", text="Reads", value="scan", choices=("scan", "single")),
+        Setting(id="CONF:STAR", text="From", unit="nm", value="400"),
+        Setting(id="CONF:STOP", text="To", unit="nm", value="700"),
+        Setting(id="CONF:STEP", text="Step", unit="nm", value="5"),
+        Setting(id="CONF:WAV", text="Single wavelengths", unit="nm", value="880"),
+        Setting(id="CONF:CELL", text="Cuvettes", value="6"),
+    ),
+    "voltage logger": (
+        Setting(id="CONF:RATE", text="Readings each second", value="20"),
+        Setting(id="CONF:TIME", text="For", unit="s", value="10"),
+    ),
+}
+
+
+class Instrument(Record):
+    """An instrument that is connected. `panel` are switches of a simulated one, state by name."""
+
+    address: str
+    name: str
+    kind: Kind
+    settings: tuple[Setting, ...]
+    status: Status
+    panel: dict[str, str]
+
+
+class Chosen(Record):
+    """A setting as chosen."""
+
+    id: str
+    value: str
+
+
+def found(address: str) -> Instrument:
+    """Who answers at an address ("host:port"). Raises InstrumentError when nobody does, or an unknown kind."""
+    with _line(address) as line:
+        maker, model, serial, _ = (*line.ask("*IDN?").split(","), "", "", "", "")[:4]
+        kind = line.ask("SYST:KIND?")
+        if kind not in SETTINGS:
+            raise InstrumentError(f"The instrument at {address} is a “{kind}”, which Dosis does not know.")
+        panel = dict(part.split("=", 1) for part in line.ask("SIM:PAN?").split(";") if "=" in part)
+        name = f"{maker} {model}, no. {serial}".strip()
+        return Instrument(
+            address=address, name=name, kind=kind, settings=SETTINGS[kind], status=_status(line), panel=panel
+        )
+
+
+def start(address: str, chosen: Sequence[Chosen]) -> Status:
+    """Set what was chosen and begin to read. Raises InstrumentError in the instrument's words."""
+    with _line(address) as line:
+        known = {setting.id for kind in SETTINGS.values() for setting in kind}
+        for setting in chosen:
+            if setting.id not in known:
+                raise InstrumentError(f"There is no setting “{setting.id}”.")
+            line.do(f"{setting.id} {_ascii(setting.value)}")
+        line.do("INIT")
+        return _status(line)
+
+
+def progress(address: str) -> Status:
+    """How far it is."""
+    with _line(address) as line:
+        return _status(line)
+
+
+def stop(address: str) -> Status:
+    """Stop reading; what was read so far is thrown away by the instrument."""
+    with _line(address) as line:
+        line.do("ABOR")
+        return _status(line)
+
+
+def switch(address: str, name: str, value: str) -> Instrument:
+    """Turn a switch of a simulated instrument's panel, such as its lid."""
+    with _line(address) as line:
+        line.do(f"SIM:{_ascii(name)} {_ascii(value)}")
+    return found(address)
+
+
+def values(address: str) -> str:
+    """What was read, as a table for intake; over-range values as the word OVER."""
+    with _line(address) as line:
+        text = line.block("FETC?").decode("ascii", errors="replace")
+    return "\n".join("\t".join(_cell(cell) for cell in row.split(",")) for row in text.splitlines())
+
+
+def _cell(cell: str) -> str:
+    try:
+        return "OVER" if float(cell) >= OVER_RANGE else cell
+    except ValueError:
+        return cell
+
+
+def _status(line: Line) -> Status:
+    word, percent, text = (*line.ask("STAT?").split(",", 2), "", "")[:3]
+    if word not in STATES:
+        raise InstrumentError(f"The instrument says “{word}”, which means nothing to Dosis.")
+    return Status(state=STATES[word], percent=int(percent or 0), text=text.strip().strip('"'))
+
+
+def _line(address: str) -> Line:
+    host, _, port = address.rpartition(":")
+    if not host or not port.isdigit():
+        raise InstrumentError(f"“{address}” is no address of an instrument; write it as 127.0.0.1:5025.")
+    return Line(host, int(port))
+
+
+def _ascii(text: str) -> str:
+    """One line of plain characters, so that a value cannot smuggle in a command."""
+    clean = "".join(c for c in text if c.isascii() and c.isprintable() and c not in ";\n\r")
+    return clean.strip()[:200]
