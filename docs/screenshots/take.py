@@ -3,6 +3,7 @@
 import sys
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import Page, sync_playwright
 
 HERE = Path(__file__).parent
@@ -31,8 +32,35 @@ def take(page: Page, name: str) -> None:
     page.screenshot(path=HERE / f"{name}.png")
 
 
+def paste(page: Page, text: str) -> None:
+    """From the clipboard, as a person does."""
+    page.evaluate("text => navigator.clipboard.writeText(text)", text)
+    page.keyboard.press("Control+v")
+
+
+def drag(page: Page, first: str, last: str) -> None:
+    """From the middle of one well to the middle of another."""
+    for well, act in ((first, page.mouse.down), (last, page.mouse.up)):
+        box = page.locator(f"#{well}").bounding_box() or {"x": 0, "y": 0, "width": 0, "height": 0}
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        act()
+
+
+def plate() -> str:
+    """An immunoassay plate as a reader prints it."""
+    rng = np.random.default_rng(12)
+    level = np.exp(rng.uniform(np.log(0.1), np.log(12), (8, 12)))
+    level[:, 2:11] = np.repeat(level[:, 2:11:3], 3, axis=1)
+    level[:, :2] = (20 / 3.0 ** np.arange(8))[:, None]
+    signal = (0.09 + 2.03 / (1 + (level / 1.62) ** 1.18)) * (1 + 0.02 * rng.standard_normal((8, 12))) + 0.043
+    signal[:, 11] = 0.043
+    lines = ["Absorbance 450 nm", "\t".join(["", *map(str, range(1, 13))])]
+    lines += ["\t".join(["ABCDEFGH"[r], *(f"{value:.3f}" for value in signal[r])]) for r in range(8)]
+    return "\n".join(lines)
+
+
 def main(address: str) -> None:
-    """Home, new run, and the Work view with a sample selected."""
+    """Home, new run, an instrument, the Work view with a sample selected, and a plate being laid out."""
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         context = chromium.new_context(
@@ -48,10 +76,25 @@ def main(address: str) -> None:
         take(page, "work")
         page.goto("/studies/1/new")
         page.get_by_label("Table of readings").wait_for()
-        page.evaluate("text => navigator.clipboard.writeText(text)", TABLE)
-        page.keyboard.press("Control+v")
+        paste(page, TABLE)
         page.get_by_text("Units found").wait_for()
         take(page, "new-run")
+        page.get_by_role("button", name="Start over").click()
+        page.get_by_role("radio", name="Instrument").click()
+        page.get_by_role("button", name="Read", exact=True).wait_for()
+        page.get_by_text("warming up").wait_for(state="hidden")
+        take(page, "instrument")
+        page.get_by_role("radio", name="Paste").click()
+        paste(page, plate())
+        page.get_by_text("A plate of 96 wells").wait_for()
+        page.get_by_role("button", name="Open run").click()
+        page.locator("#well-0-0").wait_for()
+        drag(page, "well-0-0", "well-7-1")
+        page.keyboard.press("d")
+        page.keyboard.type("20 µg/L")
+        page.get_by_label("Each step ÷").fill("3")
+        page.get_by_text("0.009145 µg/L").wait_for()
+        take(page, "plate")
         chromium.close()
 
 

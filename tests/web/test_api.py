@@ -1,7 +1,9 @@
 """The API as the pages use it: every bad request gets a sentence, none a 500."""
 
+import base64
 import csv
 import io
+import zipfile
 from uuid import uuid4
 
 import httpx
@@ -10,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import Site
-from tests.tables import PHOSPHATE
+from tests.tables import PHOSPHATE, plate_text
 
 
 @pytest.fixture
@@ -173,3 +175,64 @@ def test_no_paste_is_answered_with_a_500(site: Site, text: str, header: bool) ->
     body = {"text": text.encode("utf-8", "replace").decode(), "choices": {"header": header}}
     response = site.client.post("/api/intake", json=body)
     assert response.status_code in (200, 422)
+
+
+def test_a_concentration_is_worked_out_and_bad_recipes_are_explained(site: Site) -> None:
+    recipe = {"kind": "stock", "stock": "1 g/L", "volume": "0.5 mL", "final_volume": "50 mL"}
+    worked = site.client.post("/api/concentration", json={"recipe": recipe, "unit": "mg/L"}).json()
+    assert (worked["value"], worked["working"]) == (10.0, "1 g/L × 0.5 mL ÷ 50 mL = 10 mg/L")
+    recipe["volume"] = "99 mL"
+    refused = site.client.post("/api/concentration", json={"recipe": recipe})
+    assert refused.status_code == 422 and "cannot be made up" in refused.json()["detail"]
+
+
+def test_a_preview_stores_nothing_and_refuses_as_the_change_would(site: Site) -> None:
+    run = open_run(site.client, plate_text(8, 12)).json()
+    address = f"/api/runs/{run['run']['id']}"
+    fill = {"kind": "fill_series", "readings": [1, 2, 13, 14], "top": "20 µg/L", "factor": 2, "replicates": 2}
+    tried = site.client.post(f"{address}/preview", json={"changes": [fill]}).json()
+    assert [group["level"] for group in tried["layout"]["groups"]] == [20.0, 10.0]
+    assert site.client.get(address).json()["revision"]["layout"]["groups"] == []
+    for bad in ({**fill, "top": "x"}, {**fill, "readings": [9999]}):
+        refused = site.client.post(f"{address}/preview", json={"changes": [bad]})
+        assert refused.status_code == 422 and refused.json()["detail"]
+        assert change(site.client, run, bad).json()["detail"] == refused.json()["detail"]
+
+
+def test_layouts_and_tables_are_kept_replaced_and_removed(site: Site) -> None:
+    run = open_run(site.client, plate_text(4, 6)).json()["run"]["id"]
+    assert site.client.post(f"/api/runs/{run}/layouts", json={"name": "Bare"}).status_code == 422
+    blank = {"kind": "assign_wells", "readings": [1, 2], "role": "blank"}
+    change(site.client, {"run": {"id": run}}, blank)
+    for _ in range(2):
+        assert site.client.post(f"/api/runs/{run}/layouts", json={"name": "Corner blanks"}).status_code == 201
+    kept = [one for one in site.client.get("/api/layouts").json() if one["body"]["name"] == "Corner blanks"]
+    assert [well["well"] for well in kept[0]["body"]["wells"]] == ["A1", "A2"] and len(kept) == 1
+    assert site.client.delete(f"/api/layouts/{kept[0]['id']}").status_code == 204
+    assert site.client.delete(f"/api/layouts/{kept[0]['id']}").status_code == 404
+    assert site.client.post("/api/lookups", json={"name": "t", "text": "1\t2\n2\t3"}).status_code == 201
+    refused = site.client.post("/api/lookups", json={"name": "t", "text": "1\t2\nx\ty"})
+    assert refused.status_code == 422 and "Row 2" in refused.json()["detail"]
+    table = next(one for one in site.client.get("/api/lookups").json() if one["body"]["name"] == "t")
+    assert site.client.delete(f"/api/lookups/{table['id']}").status_code == 204
+
+
+def test_what_was_brought_is_kept_as_it_came(site: Site) -> None:
+    data = "Sample;Conc (µM);A880\nStd 1;1;0,05\nStd 2;2;0,1\nPond;;0,07\n".encode("cp1252")
+    files = [{"name": "Tümpel.csv", "data": base64.b64encode(data).decode()}]
+    run = open_run(site.client, "", files=files).json()
+    kept = site.client.get(f"/api/runs/{run['run']['id']}/source")
+    assert kept.content == data and run["run"]["source_name"] == "Tümpel.csv"
+    two = open_run(site.client, "", files=files * 2).json()
+    packed = zipfile.ZipFile(io.BytesIO(site.client.get(f"/api/runs/{two['run']['id']}/source").content))
+    assert [packed.read(name) for name in packed.namelist()] == [data, data]
+    bad = site.client.post("/api/intake", json={"files": [{"name": "x.csv", "data": "abc"}]})
+    assert bad.status_code == 422
+
+
+def test_an_instrument_out_of_the_list_is_not_spoken_to(site: Site) -> None:
+    assert len(site.client.get("/api/instruments").json()) == 3
+    assert site.client.get("/api/instruments/3/status").status_code == 404
+    assert site.client.get("/api/instruments/-1/status").status_code == 404
+    refused = site.client.post("/api/instruments/2/start", json={"settings": [{"id": "CONF:RATE", "value": "1e9"}]})
+    assert refused.status_code == 409 and "outside" in refused.json()["detail"]

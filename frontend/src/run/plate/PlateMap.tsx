@@ -26,6 +26,7 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const { width } = useSize(frame);
   const [focus, setFocus] = useState<Spot>({ row: 0, column: 0 });
+  const [over, setOver] = useState<string | null>(null);
   const size = view.readings.plates![plate]!;
   const wells = useMemo(
     () => view.readings.readings.filter((reading) => reading.plate === plate),
@@ -66,8 +67,15 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
     setFocus,
   });
   const cell = Math.max(((width - LABEL - 4) / size.columns - GAP) * zoom, 8);
-  const height = cell >= 27 ? Math.max(30, Math.min(cell * 0.8, 40)) : Math.max(cell, 9);
+  const height =
+    cell >= 42 ? Math.min(cell * 0.8, 40) : cell >= 27 ? (size.rows > 8 ? 26 : 30) : Math.max(cell, 9);
   const columns = Array.from({ length: size.columns }, (_, i) => i);
+  const described = (well: Reading | undefined) => {
+    if (!well || !chosen.has(well.id)) return "";
+    const group = own.get(well.id);
+    const why = outcomes.get(well.id)?.why ?? "";
+    return `${wellName(well)}: ${describeWell(group?.role ?? null, group?.name ?? "", well.text, why)}`;
+  };
   const allChosen = (of: readonly Reading[]) => of.length > 0 && of.every((w) => chosen.has(w.id));
   return (
     <div className="flex min-h-0 flex-col">
@@ -79,7 +87,15 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
           aria-multiselectable
           aria-activedescendant={`well-${focus.row}-${focus.column}`}
           {...keys}
-          onPointerLeave={() => hover(null)}
+          onPointerOver={(event) => {
+            keys.onPointerOver(event);
+            const well = (event.target as HTMLElement).closest<HTMLElement>("[role=gridcell]");
+            setOver(well?.getAttribute("aria-label") ?? null);
+          }}
+          onPointerLeave={() => {
+            hover(null);
+            setOver(null);
+          }}
           className="inline-grid rounded-md p-0.5 -outline-offset-1"
           style={{
             gridTemplateColumns: `${LABEL}px repeat(${size.columns}, ${cell}px)`,
@@ -136,8 +152,11 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
           ))}
         </div>
       </div>
+      <p className="mt-1 h-5 shrink-0 truncate text-sm text-graphite">
+        {over ?? described(wells[focus.row * size.columns + focus.column])}
+      </p>
       {shade && (
-        <div className="mt-1.5 flex items-center gap-2 text-sm text-graphite">
+        <div className="flex shrink-0 items-center gap-2 text-sm text-graphite">
           <span>{+shade.low.toPrecision(3)}</span>
           <span
             role="img"
@@ -159,7 +178,7 @@ function Heading({ part, text, label, on }: { part: string; text: string; label:
       role={part.endsWith(":") && part !== ":" ? "rowheader" : "columnheader"}
       data-part={part}
       aria-label={label}
-      className={`grid cursor-pointer place-items-center rounded-sm text-xs hover:bg-rule ${on ? "font-bold text-permanganate" : "text-graphite"}`}
+      className={`grid min-h-0 cursor-pointer place-items-center rounded-sm text-xs leading-none hover:bg-rule ${on ? "font-bold text-permanganate" : "text-graphite"}`}
     >
       {text}
     </span>
