@@ -392,6 +392,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Models
+         * @description Every model that can be fitted to standards, in the order of the shapes.
+         */
+        get: operations["list_models"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -981,6 +1001,17 @@ export interface components {
             range: components["schemas"]["Span"] | null;
             /** Shown Range */
             shown_range: string;
+            working?: components["schemas"]["Span"] | null;
+            /**
+             * Shown Working
+             * @default
+             */
+            shown_working: string;
+            /**
+             * Logarithmic
+             * @default false
+             */
+            logarithmic: boolean;
             /** Levels */
             levels: number[];
             suggestion?: components["schemas"]["Suggestion"] | null;
@@ -992,7 +1023,10 @@ export interface components {
         };
         /**
          * CurveStep
-         * @description A line or a line through zero, weighted or not, over a window of standards.
+         * @description A curve model through the standards: which, how weighted, to readings or means, over which window.
+         *
+         *     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
+         *     fixed : parameters held at a value. leave_out : so many levels at the low and at the high end.
          */
         CurveStep: {
             /**
@@ -1003,15 +1037,50 @@ export interface components {
             /**
              * Model
              * @default line
-             * @enum {string}
              */
-            model: "line" | "line_through_zero";
+            model: string;
+            /**
+             * Expression
+             * @default
+             */
+            expression: string;
+            /** Start */
+            start?: {
+                [key: string]: number;
+            };
             /**
              * Weights
              * @default none
              * @enum {string}
              */
-            weights: "none" | "1/x" | "1/x^2" | "1/y" | "1/y^2";
+            weights: "none" | "1/x" | "1/x^2" | "1/y" | "1/y^2" | "1/yhat^2";
+            /**
+             * Robust
+             * @default off
+             * @enum {string}
+             */
+            robust: "off" | "huber" | "bisquare";
+            /**
+             * Fit To
+             * @default readings
+             * @enum {string}
+             */
+            fit_to: "readings" | "means";
+            /** Fixed */
+            fixed?: {
+                [key: string]: number;
+            };
+            /**
+             * Leave Out
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            leave_out: [
+                number,
+                number
+            ];
             /** @default {} */
             window: components["schemas"]["Window"];
         };
@@ -1324,6 +1393,27 @@ export interface components {
             exclusions: components["schemas"]["Exclusion"][];
         };
         /**
+         * LimitsStep
+         * @description LOD and LOQ by the blanks' spread, or the line's; the range whose read-back CV stays below a figure.
+         */
+        LimitsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "limits";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Cv
+             * @default 0.2
+             */
+            cv: number;
+        };
+        /**
          * Line
          * @description The curve as drawn: y, and the 95 % band of the mean (empty without degrees of freedom).
          */
@@ -1371,7 +1461,27 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"])[];
+        };
+        /**
+         * ModelChoice
+         * @description A model: its shape, equation, parameters, and a picture, both axes 0 to 1.
+         */
+        ModelChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: string;
+            /** Equation */
+            equation: string;
+            /** Parameters */
+            parameters: string[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
         };
         /**
          * Move
@@ -1984,7 +2094,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
         };
         /**
          * Setting
@@ -2187,7 +2297,7 @@ export interface components {
         };
         /**
          * Suggestion
-         * @description A change Dosis proposes and a person may take: here, the straight part of a bent curve.
+         * @description A change Dosis proposes and a person may take: the straight part of a bent curve, or another curve.
          */
         Suggestion: {
             /** Lower */
@@ -2198,6 +2308,11 @@ export interface components {
             text: string;
             /** Action */
             action: string;
+            /**
+             * Model
+             * @default
+             */
+            model: string;
         };
         /**
          * Switch
@@ -2484,10 +2599,12 @@ export type Instrument = components['schemas']['Instrument'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
 export type Layout = components['schemas']['Layout'];
+export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
 export type Lookup = components['schemas']['Lookup'];
 export type Meaning = components['schemas']['Meaning'];
 export type Method = components['schemas']['Method'];
+export type ModelChoice = components['schemas']['ModelChoice'];
 export type Move = components['schemas']['Move'];
 export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
@@ -3211,6 +3328,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_models: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelChoice"][];
+                };
             };
             /** @description What went wrong, and what to do */
             default: {

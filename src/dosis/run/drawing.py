@@ -1,10 +1,11 @@
 """What is drawn and listed of a curve, gathered from the workbench once the steps have run."""
 
+import re
+
 import numpy as np
 
 from dosis.core.inference.result import Fit
-from dosis.core.models import MODELS
-from dosis.core.rounding import given, p_value, significant, with_interval
+from dosis.core.rounding import MINUS, given, p_value, significant, with_interval
 from dosis.run.layout import Role
 from dosis.run.outcome import Curve, Line, ParameterRow, Point, SamplePoint, Span, Statistic
 from dosis.run.steps.curve import CurveStep, shown_r_squared
@@ -12,6 +13,7 @@ from dosis.run.steps.read_back import DIGITS
 from dosis.run.workbench import Workbench
 
 LINE_POINTS = 48
+DECADES = 25.0  # highest over lowest standard from which a log axis shows more
 
 
 def draw(bench: Workbench, step: CurveStep) -> Curve:
@@ -26,7 +28,8 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
         and bench.in_reading[group.id].value is not None
     )  # fmt: skip
     points = _points(bench, step, result)
-    model = MODELS[step.model]
+    model = step.declared
+    above = [g.level for g in bench.groups(Role.STANDARD) if g.level is not None and g.level > 0]
     return Curve(
         model=step.model,
         name=model.name,
@@ -43,6 +46,9 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
         range=None if result is None else Span(lower=result.range[0], upper=result.range[1]),
         shown_range="" if result is None else " – ".join(map(given, result.range)),
         levels=tuple(sorted({g.level for g in bench.groups(Role.STANDARD) if g.level is not None})),
+        working=bench.working_range,
+        shown_working=bench.shown_working_range,
+        logarithmic=model.positive_x and bool(above) and max(above) > DECADES * min(above),
         suggestion=bench.suggestion,
         problem=bench.fit_problem,
     )
@@ -73,12 +79,22 @@ def _line(result: Fit | None, xs: list[float]) -> Line:
     if low > 0 and low < 0.25 * high:
         low = 0.0  # a concentration axis shows its zero
     grid = np.linspace(low, high, LINE_POINTS)
+    above = [x for x in xs if x > 0]
+    if not result.is_straight and above:
+        # A curve is drawn on either axis, so it has points for both.
+        grid = np.unique(np.concatenate((grid, np.geomspace(min(above) / 1.5, high, LINE_POINTS + 16))))
     band = result.band(grid)
     lower, upper = ((), ()) if band is None else (tuple(band[0].tolist()), tuple(band[1].tolist()))
     return Line(x=tuple(grid.tolist()), y=tuple(result.predict(grid).tolist()), lower=lower, upper=upper)
 
 
 def _with_numbers(result: Fit) -> str:
+    if not result.is_straight:
+        text = result.model.equation
+        for name, estimate in sorted(result.parameters.items(), key=lambda item: -len(item[0])):
+            value = significant(estimate.estimate, 4)
+            text = re.sub(rf"\b{re.escape(name)}\b", f"({value})" if value.startswith(MINUS) else value, text)
+        return text
     slope = significant(result.parameters["slope"].estimate, DIGITS)
     if "intercept" not in result.parameters:
         return f"y = {slope} · x"
@@ -88,14 +104,15 @@ def _with_numbers(result: Fit) -> str:
 
 
 def _parameters(result: Fit, y_unit: str, x_unit: str) -> tuple[ParameterRow, ...]:
-    rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit}
+    per = f"1/{x_unit}" if x_unit else ""
+    rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit, "1/x": per, "": ""}
     rows = []
     for parameter in result.model.parameters:
         estimate = result.parameters[parameter.name]
         lower, upper = estimate.interval() or (None, None)
         shown, shown_lower, shown_upper = with_interval(estimate.estimate, lower, upper)
         rows.append(ParameterRow(
-            name=parameter.name, unit=rule[parameter.unit], estimate=estimate.estimate,
+            name=parameter.name, unit=rule.get(parameter.unit, ""), estimate=estimate.estimate,
             standard_error=estimate.standard_error, lower=lower, upper=upper, p_value=estimate.p_value,
             shown=shown, shown_interval=f"{shown_lower} to {shown_upper}" if lower is not None else "—",
             shown_p="—" if estimate.p_value is None else p_value(estimate.p_value),

@@ -9,12 +9,13 @@ from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.checks import ChecksStep
 from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.dilution import DilutionStep
+from dosis.run.steps.limits import LimitsStep
 from dosis.run.steps.read_back import ReadBackStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.signal import SignalStep
 
 Step = Annotated[
-    SignalStep | BlankStep | ReplicatesStep | CurveStep | ReadBackStep | DilutionStep | ChecksStep,
+    SignalStep | BlankStep | ReplicatesStep | CurveStep | LimitsStep | ReadBackStep | DilutionStep | ChecksStep,
     Field(discriminator="kind"),
 ]
 
@@ -29,6 +30,9 @@ class Method(Record):
         if step.kind not in {old.kind for old in self.steps}:
             if isinstance(step, SignalStep):  # the working of an older run has none
                 return Method(steps=(step, *self.steps))
+            if isinstance(step, LimitsStep):
+                after = 1 + next(i for i, old in enumerate(self.steps) if old.kind == "curve")
+                return Method(steps=(*self.steps[:after], step, *self.steps[after:]))
             raise ValueError(f"This run's working has no step “{step.kind}”.")
         return Method(steps=tuple(step if old.kind == step.kind else old for old in self.steps))
 
@@ -43,5 +47,14 @@ class Method(Record):
 def concentration_method() -> Method:
     """The default working for “How much is in my samples?”."""
     return Method(
-        steps=(SignalStep(), BlankStep(), ReplicatesStep(), CurveStep(), ReadBackStep(), DilutionStep(), ChecksStep()),
+        steps=(
+            SignalStep(),
+            BlankStep(),
+            ReplicatesStep(),
+            CurveStep(),
+            LimitsStep(),
+            ReadBackStep(),
+            DilutionStep(),
+            ChecksStep(),
+        ),
     )

@@ -201,12 +201,13 @@ class Span(Record):
 
 
 class Suggestion(Record):
-    """A change Dosis proposes and a person may take: here, the straight part of a bent curve."""
+    """A change Dosis proposes and a person may take: the straight part of a bent curve, or another curve."""
 
     lower: float | None
     upper: float | None
     text: str
     action: str
+    model: str = ""  # another curve, when that is what is proposed
 
 
 class Curve(Record):
@@ -226,6 +227,9 @@ class Curve(Record):
     line: Line
     range: Span | None
     shown_range: str
+    working: Span | None = None
+    shown_working: str = ""
+    logarithmic: bool = False  # whether the concentrations are better seen on a log axis
     levels: tuple[float, ...]
     suggestion: Suggestion | None = None
     problem: str = ""

@@ -13,7 +13,7 @@ from dosis.core.numbers import Meaning
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
 from dosis.run.layout import Group, Layout, Role
-from dosis.run.outcome import Candidate, Check, Remark, SignalColumn, StepOutcome, Suggestion, Value, WorkingLine
+from dosis.run.outcome import Candidate, Check, Remark, SignalColumn, Span, StepOutcome, Suggestion, Value, WorkingLine
 from dosis.run.readings import Reading, Readings
 
 WHY = {
@@ -48,6 +48,8 @@ class Workbench:
     working: dict[str, list[WorkingLine]] = field(default_factory=dict)
     steps: list[StepOutcome] = field(default_factory=list)
     checks: list[Check] = field(default_factory=list)
+    working_range: Span | None = None
+    shown_working_range: str = ""
     columns: tuple[SignalColumn, ...] = ()
 
     def __post_init__(self) -> None:

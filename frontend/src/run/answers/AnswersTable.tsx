@@ -11,7 +11,7 @@ const ROW = 27;
 const GRID = "grid items-center gap-x-[5px]";
 /** The dilution has a column only where something was diluted. */
 const columns = (diluted: boolean) => ({
-  gridTemplateColumns: `minmax(98px,1.3fr) 38px 52px 38px 60px 90px ${diluted ? "48px " : ""}60px minmax(104px,1fr)`,
+  gridTemplateColumns: `minmax(92px,1fr) 38px 52px 38px 60px 90px ${diluted ? "48px " : ""}60px minmax(112px,1.25fr)`,
 });
 
 export function AnswersTable() {

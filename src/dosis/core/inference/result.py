@@ -306,7 +306,7 @@ class Fit:
         if self.slope_is_flat:
             return ReadBack(None, None, None, None, Flag.FLAT, "the line is flat", count)
         if not self.is_straight:
-            return read_back_through(self, signal, count, level, weight)
+            return read_back_through(self, np.array([signal]), np.array([count]), level, weight)[0]
         x = (signal - self.named.get("intercept", 0.0)) / self.named["slope"]
         flag, reason = self._place(x)
         rmse = self.rmse
@@ -318,6 +318,17 @@ class Fit:
         if lower is None:
             reason = reason or "the slope is not different from zero at this level, so the interval has no end"
         return ReadBack(x, lower, upper, delta_standard_error(line, x, variance), flag, reason, count)
+
+    def read_back_many(self, means: Sequence[float], counts: Sequence[int], level: float = 0.95) -> list[ReadBack]:
+        """Many samples read back, each by its mean and number of readings, as `read_back` does one.
+
+        Raises
+        ------
+        ValueError : as `read_back`.
+        """
+        if self.is_straight or self.slope_is_flat or not means or not np.isfinite(means).all():
+            return [self.read_back(mean, level, n=count) for mean, count in zip(means, counts, strict=True)]
+        return read_back_through(self, np.array(means), np.array(counts, dtype=float), level, None)
 
     def dose_at(self, effect: float, of: Literal["span", "response"] = "span", level: float = 0.95) -> Dose:
         """The dose with that share of the span, or that response, with interval and flag; see `doses.dose_at`."""

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from dosis.core.arrays import Array
+from dosis.core.arrays import Array, Rows
 
 
 def bisect(function: Callable[[float], float], low: float, high: float) -> float:
@@ -31,18 +31,31 @@ def bisect(function: Callable[[float], float], low: float, high: float) -> float
     return (low + high) / 2
 
 
-def crossings(function: Callable[[Array], Array], grid: Array) -> list[float]:
-    """Every root that the grid shows, refined."""
-    values = function(grid)
-    sign = np.sign(values)
-    found = [float(grid[i]) for i in np.flatnonzero(sign == 0)]
+def bisect_all(function: Callable[[Array, Rows], Array], low: Array, high: Array) -> Array:
+    """The roots between every `low` and `high`, (m,) each, as `bisect` finds one.
 
-    def at(x: float) -> float:
-        return float(function(np.array([x]))[0])
-
-    for i in np.flatnonzero(sign[:-1] * sign[1:] < 0):
-        found.append(bisect(at, float(grid[i]), float(grid[i + 1])))
-    return sorted(found)
+    function : (x, rows) → values, for the brackets of those rows.
+    """
+    low, high = low.astype(float), high.astype(float)
+    everything = np.arange(low.size)
+    at_low, at_high = function(low, everything), function(high, everything)
+    root = np.where(at_low == 0, low, np.where(at_high == 0, high, np.nan))
+    rows = np.flatnonzero(np.isnan(root))
+    for turn in range(200):
+        if not rows.size:
+            break
+        a, b, fa, fb = low[rows], high[rows], at_low[rows], at_high[rows]
+        middle = b - fb * (b - a) / (fb - fa) if turn % 3 else (a + b) / 2
+        middle = np.where((a < middle) & (middle < b), middle, (a + b) / 2)
+        value = function(middle, rows)
+        left = (value > 0) == (fa > 0)
+        low[rows], high[rows] = np.where(left, middle, a), np.where(left, b, middle)
+        at_low[rows], at_high[rows] = np.where(left, value, fa / 2), np.where(left, fb / 2, value)
+        done = (value == 0) | (b - a <= 4e-16 * np.maximum(np.abs(a), np.abs(b)))
+        root[rows[done]] = middle[done]
+        rows = rows[~done]
+    root[rows] = (low[rows] + high[rows]) / 2
+    return root
 
 
 def outward(

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dosis.core.arrays import Array, Flags
 from dosis.core.inference.result import Fit
 
 POINTS = 200
@@ -38,8 +39,8 @@ def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingR
     first = float(above.min())
     start = first / 10 if low == 0 else first
     grid = np.geomspace(start, high, POINTS)
-    found = np.array([_cv(curve, float(x), readings) for x in grid])
-    good = found <= cv
+    found = _cvs(curve, grid, readings)
+    good = (found <= cv) & ~_twice(curve, grid)
     if not good.any():
         return WorkingRange(None, None, cv, f"the read-back CV is above {100 * cv:g} % everywhere")
     edges = np.flatnonzero(np.diff(np.concatenate(([0], good.view(np.int8), [0]))))
@@ -51,21 +52,38 @@ def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingR
     )  # fmt: skip
 
 
-def _cv(curve: Fit, x: float, readings: int) -> float:
-    back = curve.read_back(float(curve.predict(x)[0]), n=readings)
-    if back.estimate is None or back.standard_error is None or not back.estimate > 0:
-        return np.inf
-    return back.standard_error / back.estimate
+@np.errstate(all="ignore")
+def _cvs(curve: Fit, x: Array, readings: int) -> Array:
+    """Standard error of the x read back at the signal the curve has there, over x (n,): first order, both variances."""
+    covariance, rmse = curve.settled, curve.rmse
+    if covariance is None or rmse is None:
+        return np.full(x.size, np.inf)
+    signal, jacobian = curve.model.value_and_derivative(x, curve.values)
+    band = np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian)
+    factor = np.array([curve.variance_factor(y, at) for y, at in zip(signal.tolist(), x.tolist(), strict=True)])
+    slope = np.abs(curve.model.gradient(x, curve.values))
+    error = np.sqrt(np.maximum(rmse * rmse * factor / readings + band, 0.0)) / slope
+    return np.where(np.isfinite(error), error / x, np.inf)
+
+
+def _twice(curve: Fit, x: Array) -> Flags:
+    """Where the curve turns round, so that its signal belongs to two x and none is read back."""
+    inside = curve.predict(np.linspace(*curve.range, POINTS))
+    if (np.diff(inside) >= 0).all() or (np.diff(inside) <= 0).all():
+        return np.zeros(x.size, dtype=bool)
+    sign = np.sign(inside[None, :] - curve.predict(x)[:, None])
+    twice: Flags = np.count_nonzero(np.diff(sign, axis=1), axis=1) > 1
+    return twice
 
 
 def _edge(curve: Fit, bad: float, good: float, cv: float, readings: int) -> float:
-    for _ in range(40):
-        middle = float(np.sqrt(bad * good))
-        if _cv(curve, middle, readings) <= cv:
-            good = middle
-        else:
-            bad = middle
-    return float(good)
+    """The last x towards `bad` at which the CV still holds, to ten digits."""
+    for _ in range(6):
+        path = np.geomspace(good, bad, 48)
+        past = np.flatnonzero(_cvs(curve, path, readings) > cv)
+        stop = int(past[0]) if past.size else path.size - 1
+        good, bad = float(path[max(stop - 1, 0)]), float(path[stop])
+    return good
 
 
 @dataclass(frozen=True, slots=True)

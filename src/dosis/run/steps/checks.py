@@ -12,6 +12,7 @@ from dosis.run.steps.curve import BEND
 from dosis.run.steps.replicates import percent
 from dosis.run.workbench import Workbench
 
+NAMED = 4  # at most so many by name; a line that lists sixteen is not read
 Share = Annotated[float, Field(gt=0, le=10)]
 
 
@@ -40,7 +41,7 @@ class ChecksStep(Record):
     def _recovery(self, bench: Workbench) -> Check | None:
         """ICH M10 (2022), 3.2.5.2: standards within 15 %, the lowest within 20 %, at least three quarters of them."""
         levels = [
-            (group, (result.estimate or 0.0) / group.level)
+            (group, None if result.estimate is None else result.estimate / group.level)
             for group in bench.groups(Role.STANDARD)
             if group.level and (result := bench.read_backs.get(group.id)) and bench.in_window(group.level)
         ]
@@ -50,9 +51,11 @@ class ChecksStep(Record):
         off = [
             (group, recovery)
             for group, recovery in levels
-            if abs(recovery - 1) > (self.lowest_recovery if group.level == lowest else self.standard_recovery)
+            if recovery is None
+            or abs(recovery - 1) > (self.lowest_recovery if group.level == lowest else self.standard_recovery)
         ]
-        named = ", ".join(f"{group.name} {fixed(100 * recovery, 0)} %" for group, recovery in off)
+        named = ", ".join(f"{group.name} {_recovered(recovery)}" for group, recovery in off[:NAMED])
+        named += f" and {len(off) - NAMED} more" if len(off) > NAMED else ""
         state = State.PASS if not off else State.LOOK if len(off) <= len(levels) / 4 else State.FAIL
         return Check(
             id="recovery", title="Standards recovered", state=state,
@@ -67,11 +70,15 @@ class ChecksStep(Record):
             return None
         p = bench.fit.lack_of_fit.p_value
         return Check(
-            id="bend", title="Straight", state=State.LOOK if p < BEND else State.PASS,
+            id="bend", title="Straight" if bench.fit.is_straight else "Curve fits",
+            state=State.LOOK if p < BEND else State.PASS,
             found=f"lack of fit p {p_value(p)}", threshold=f"p ≥ {BEND}",
             why="The standards leave the line by more than their replicates differ: the response bends. "
-            "Leave out the bent end, or use a curve.",
-            verdict=f"The standards bend away from the line (lack of fit p {p_value(p)}).",
+            "Leave out the bent end, or use a curve." if bench.fit.is_straight else
+            "The standards leave the curve by more than their replicates differ. Look at the residuals, and try a "
+            "curve with one parameter more.",
+            verdict=f"The standards {'bend away from the line' if bench.fit.is_straight else 'leave the curve'} "
+            f"(lack of fit p {p_value(p)}).",
         )  # fmt: skip
 
     def _intercept(self, bench: Workbench) -> Check | None:
@@ -140,3 +147,7 @@ class ChecksStep(Record):
             why="Outside the standards nothing shows what the curve does.",
             groups=tuple(group.id for group in out),
         )  # fmt: skip
+
+
+def _recovered(recovery: float | None) -> str:
+    return "cannot be read" if recovery is None else f"{fixed(100 * recovery, 0)} %"

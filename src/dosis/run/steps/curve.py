@@ -1,20 +1,28 @@
-"""Step: the standard curve, fitted to every usable reading of the standards inside the window."""
+"""Step: the standard curve, fitted to the standards inside the window; beside it the curves it is compared with."""
 
-from typing import Literal
+from contextlib import suppress
+from typing import Annotated, Any, Literal
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
-from dosis.core.models import MODELS
+from dosis.core.models import MODELS, Model, custom
 from dosis.core.rounding import fixed, given, p_value, significant
 from dosis.run.layout import Level, Role
 from dosis.run.outcome import Candidate, State, StepOutcome, Suggestion
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
-OFFERED = ("line", "line_through_zero")  # the models compared side by side
 BEND = 0.05  # p of the lack-of-fit test below which a curve is called bent
+BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnham & Anderson 2002, 2.6)
+CUSTOM = "custom"
+COMPARED: dict[str, tuple[str, ...]] = {
+    "straight": ("line", "line_through_zero", "quadratic"),
+    "sigmoid": ("logistic4", "logistic5", "line"),
+}
+SIGMOID_LEVELS, SIGMOID_SPAN = 5, 20.0  # levels, and highest over lowest, from which a sigmoid is tried for a bent line
+Number = Annotated[float, Field(ge=-1e300, le=1e300)]
 
 
 class Window(Record):
@@ -35,35 +43,75 @@ class Window(Record):
 
 
 class CurveStep(Record):
-    """A line or a line through zero, weighted or not, over a window of standards."""
+    """A curve model through the standards: which, how weighted, to readings or means, over which window.
+
+    model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
+    fixed : parameters held at a value. leave_out : so many levels at the low and at the high end.
+    """
 
     kind: Literal["curve"] = "curve"
-    model: Literal["line", "line_through_zero"] = "line"
-    weights: Literal["none", "1/x", "1/x^2", "1/y", "1/y^2"] = "none"
+    model: Annotated[str, Field(max_length=60)] = "line"
+    expression: Annotated[str, Field(max_length=300)] = ""
+    start: dict[str, Number] = Field(default_factory=dict)
+    weights: Literal["none", "1/x", "1/x^2", "1/y", "1/y^2", "1/yhat^2"] = "none"
+    robust: Literal["off", "huber", "bisquare"] = "off"
+    fit_to: Literal["readings", "means"] = "readings"
+    fixed: dict[str, Number] = Field(default_factory=dict)
+    leave_out: tuple[Annotated[int, Field(ge=0, le=50)], Annotated[int, Field(ge=0, le=50)]] = (0, 0)
     window: Window = Window()
+
+    @model_validator(mode="after")
+    def _known(self) -> "CurveStep":
+        if self.model != CUSTOM and self.model not in MODELS:
+            raise ValueError(f"There is no curve model “{self.model}”.")
+        if self.model == CUSTOM:
+            custom(self.expression)  # an expression that makes no sense is refused in its own words
+        unknown = sorted(set(self.fixed) - set(self.declared.names))
+        if unknown:
+            raise ValueError(f"{self.declared.name} has no parameter “{unknown[0]}” to hold.")
+        return self
+
+    @property
+    def declared(self) -> Model:
+        """The model itself."""
+        return custom(self.expression) if self.model == CUSTOM else MODELS[self.model]
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Fit the chosen model and, beside it, the others; look for a bend."""
         x, y = self._standards(bench)
         problem = self._unfit(bench, x)
         if not problem:
-            for model in OFFERED:
+            for id in self._compared():
                 try:
-                    bench.fits[model] = fit(model, x, y, weights=self.weights)
+                    bench.fits[id] = self._fit(id, x, y)
                 except ValueError as error:
-                    problem = problem or (str(error) if model == self.model else "")
+                    problem = str(error) if id == self.model else problem
         bench.fit = bench.fits.get(self.model)
-        bench.candidates = tuple(_candidate(result, id == self.model) for id, result in bench.fits.items())
         if bench.fit is None:
             bench.fit_problem = problem
-            return StepOutcome(kind=self.kind, title="Curve", sentence=problem, state=State.FAIL)
+            return self._said(problem, State.FAIL)
+        bench.candidates = tuple(_candidate(id, result, id == self.model) for id, result in bench.fits.items())
         if bench.fit.slope_is_flat:
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
-            return StepOutcome(kind=self.kind, title="Curve", sentence=bench.fit_problem, state=State.FAIL)
-        bench.suggestion = self._straight_part(x, y, bench)
-        return StepOutcome(
-            kind=self.kind, title="Curve", sentence=self._sentence(bench.fit),
-            state=State.LOOK if bent(bench.fit) else State.PASS,
+            return self._said(bench.fit_problem, State.FAIL)
+        bench.suggestion = self._straight_part(x, y, bench) or self._other_model(x, y, bench)
+        look = bent(bench.fit) or bool(bench.fit.warnings)
+        return self._said(self._sentence(bench.fit), State.LOOK if look else State.PASS)
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state)
+
+    def _compared(self) -> tuple[str, ...]:
+        others = COMPARED.get(self.declared.shape, ("line",))
+        return (self.model, *(id for id in others if id != self.model))
+
+    def _fit(self, id: str, x: list[float], y: list[float], **options: Any) -> Fit:
+        own = id == self.model
+        return fit(
+            self.declared if own else MODELS[id], x, y, weights=self.weights,
+            robust=None if self.robust == "off" else self.robust, means=self.fit_to == "means",
+            fixed=self.fixed if own and self.fixed else None, start=self.start if own and self.start else None,
+            **options,
         )  # fmt: skip
 
     def _standards(self, bench: Workbench) -> tuple[list[float], list[float]]:
@@ -73,6 +121,11 @@ class CurveStep(Record):
             if group.level is not None and self.window.holds(group.level)
             for id in bench.used(group)
         ]
+        low, high = self.leave_out
+        if low or high:
+            levels = sorted({x for x, _ in pairs})
+            kept = set(levels[low : len(levels) - high])
+            pairs = [pair for pair in pairs if pair[0] in kept]
         return [x for x, _ in pairs], [y for _, y in pairs]
 
     def _unfit(self, bench: Workbench, x: list[float]) -> str:
@@ -82,21 +135,27 @@ class CurveStep(Record):
             return "There are no standards. Give at least two readings the role standard and a concentration."
         if not any(group.level is not None for group in standards):
             return "The standards have no concentrations. Give each standard its level."
-        levels, need = len(set(x)), len(MODELS[self.model].parameters)
+        declared = self.declared
+        levels, need = len(set(x)), len(declared.parameters) - len(self.fixed)
         if levels >= need:
-            return "" if (x and any(x)) or self.model == "line" else "All standards are at zero concentration."
-        inside = " inside the window" if self.window != Window() else ""
-        have = f"Only one concentration ({given(x[0])})" if levels else "No standard with a usable reading"
-        return f"{have} is left{inside}; a {MODELS[self.model].name.lower()} needs {need} or more."
+            if (x and any(x)) or self.model != "line_through_zero":
+                return ""
+            return "All standards are at zero concentration."
+        inside = " inside the window" if self.window != Window() or any(self.leave_out) else ""
+        have = "No standard with a usable reading"
+        if levels:
+            have = f"Only one concentration ({given(x[0])})" if levels == 1 else f"Only {levels} concentrations"
+        verb = "is" if levels < 2 else "are"
+        return f"{have} {verb} left{inside}; a {declared.name.lower()} needs {need} or more."
 
     def _straight_part(self, x: list[float], y: list[float], bench: Workbench) -> Suggestion | None:
         """The widest range from the lowest standard up whose lack of fit is not significant, with 4 levels or more."""
-        if bench.fit is None or not bent(bench.fit):
+        if bench.fit is None or not bent(bench.fit) or not bench.fit.is_straight:
             return None
         levels = sorted(set(x))
         for keep in range(len(levels) - 1, 3, -1):
             top = levels[keep - 1]
-            result = fit(self.model, x, y, weights=self.weights, window=(None, top))
+            result = self._fit(self.model, x, y, window=(None, top))
             if not bent(result):
                 unit = bench.layout.level.unit
                 dropped = len(levels) - keep
@@ -110,14 +169,38 @@ class CurveStep(Record):
                 )  # fmt: skip
         return None
 
+    def _other_model(self, x: list[float], y: list[float], bench: Workbench) -> Suggestion | None:
+        """A curve that describes clearly better what the chosen one does not."""
+        now = bench.fit
+        if now is None or not bent(now) or now.aicc is None:
+            return None
+        above = [level for level in set(x) if level > 0]
+        tried = {id: result for id, result in bench.fits.items() if id != self.model}
+        if len(above) >= SIGMOID_LEVELS and max(above) > SIGMOID_SPAN * min(above) and "logistic4" not in bench.fits:
+            with suppress(ValueError):
+                tried["logistic4"] = self._fit("logistic4", x, y)
+        better = [(result.aicc, id) for id, result in tried.items() if result.aicc is not None and result.converged]
+        best, id = min(better, default=(now.aicc, self.model))
+        if now.aicc - best < BETTER:
+            return None
+        name = MODELS[id].name
+        return Suggestion(
+            lower=None, upper=None, model=id, action=f"Use {name}",
+            text=f"{now.model.name} leaves more unexplained than the replicates differ. {name} describes these "
+            f"standards better: AICc {fixed(best, 1)} against {fixed(now.aicc, 1)}.",
+        )  # fmt: skip
+
     def _sentence(self, result: Fit) -> str:
-        said = f"{MODELS[self.model].name} through {result.n} readings of {len(set(result.x.tolist()))} standards"
+        what = "means" if self.fit_to == "means" else "readings"
+        said = f"{result.model.name} through {result.n} {what} of {len(set(result.x.tolist()))} standards"
         if self.weights != "none":
-            said += f", weights {self.weights.replace('^2', '²')}"
+            said += f", weights {self.weights.replace('^2', '²').replace('yhat', 'ŷ')}"
+        if self.robust != "off":
+            said += f", robust ({self.robust})"
         r2 = "" if result.r_squared is None else f", R² **{shown_r_squared(result.r_squared)}**"
         p = result.lack_of_fit.p_value
         bend = f" It bends: lack of fit p {p_value(p)}." if p is not None and p < BEND else ""
-        return f"{said}{r2}.{bend}"
+        return " ".join([f"{said}{r2}.{bend}", *result.warnings])
 
 
 def bent(result: Fit) -> bool:
@@ -135,10 +218,10 @@ def shown_r_squared(r_squared: float) -> str:
     return "1"
 
 
-def _candidate(result: Fit, chosen: bool) -> Candidate:
+def _candidate(id: str, result: Fit, chosen: bool) -> Candidate:
     p = result.lack_of_fit.p_value
     return Candidate(
-        model=result.model.id, name=result.model.name, chosen=chosen,
+        model=id, name=result.model.name, chosen=chosen,
         rmse=result.rmse, r_squared=result.r_squared, aicc=result.aicc, lack_of_fit_p=p,
         shown_rmse="—" if result.rmse is None else significant(result.rmse, 3),
         shown_r_squared="—" if result.r_squared is None else shown_r_squared(result.r_squared),

@@ -27,9 +27,16 @@ class ReadBackStep(Record):
     def run(self, bench: Workbench) -> StepOutcome:
         """Read back, flag what lies outside the standards, and write the equation with the numbers put in."""
         groups = bench.groups(Role.SAMPLE, Role.QC)
-        for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC):
+        everyone = bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)
+        if bench.fit is not None and not bench.fit_problem:
+            read = [group for group in everyone if group.id in bench.summaries]
+            summaries = [bench.summaries[group.id] for group in read]
+            results = bench.fit.read_back_many([s.value for s in summaries], [s.n for s in summaries], self.level)
+            bench.read_backs = dict(zip((group.id for group in read), results, strict=True))
+        for group in everyone:
             self._one(bench, group)
-        said = f"{self.level * 100:g} % interval by Fieller's theorem."
+        how = "by Fieller's theorem" if bench.fit is None or bench.fit.is_straight else "by the curve's band"
+        said = f"{self.level * 100:g} % interval {how}."
         if bench.fit is None or bench.fit_problem:
             sentence = "Waiting for a curve." if groups else "No samples."
             return self._said(sentence, State.FAIL if groups else State.PASS)
@@ -51,12 +58,14 @@ class ReadBackStep(Record):
             if group.role is not Role.STANDARD:
                 bench.in_reading[group.id] = _unread(bench, group)
             return
-        result = bench.fit.read_back(summary.value, self.level, n=summary.n)
-        bench.read_backs[group.id] = result
+        result = bench.read_backs[group.id]
         unit = bench.layout.level.unit
         value = self._value(result, bench.fit.range)
         text = _calculation(bench.fit, summary.value)
         shown = f"{value.shown} {unit}".rstrip()
+        if group.role is Role.STANDARD and result.estimate is None:
+            bench.note(group, self.kind, "Read back", text=f"{text}: {result.reason}")
+            return
         if group.role is Role.STANDARD:
             shown = f"{significant(result.estimate or 0.0)} {unit}".rstrip()
             bench.note(group, self.kind, "Read back", text=text, result=shown, value=result.estimate)
@@ -69,7 +78,8 @@ class ReadBackStep(Record):
             return
         if value.censor:
             # The raw estimate is the reason for the bound, so the working names it; the answer never does.
-            text += f" = {significant(result.estimate or 0.0)}: {result.reason}"
+            came_to = "" if result.estimate is None else f" = {significant(result.estimate)}"
+            text += f"{came_to}: {result.reason}"
         bench.note(group, self.kind, "Read back", text=text, result=shown, value=value.value)
         bench.in_reading[group.id] = value
         if value.value is not None:
@@ -79,9 +89,10 @@ class ReadBackStep(Record):
         self._remark_range(bench, group, result)
 
     def _value(self, result: ReadBack, standards: tuple[float, float]) -> Value:
-        if result.estimate is None:
+        outside = result.flag in (Flag.ABOVE_RANGE, Flag.BELOW_RANGE)
+        if result.estimate is None and not outside:
             return Value()
-        if result.flag and not self.extrapolate:
+        if result.estimate is None or (result.flag and not self.extrapolate):
             low, high = standards
             if result.flag is Flag.ABOVE_RANGE:
                 return Value(censor=">", value=None, lower=high, shown=f"> {given(high)}")
@@ -103,7 +114,11 @@ class ReadBackStep(Record):
         elif result.flag is Flag.BELOW_RANGE:
             text = f"{group.name} is below the lowest standard ({low}): dilute it less, or add a lower standard."
             bench.remark(group, Remark(state=State.LOOK, short="below lowest standard", text=text))
-        elif result.lower is None and result.reason:
+        elif result.flag is Flag.AMBIGUOUS:
+            bench.remark(
+                group, Remark(state=State.LOOK, short="two concentrations", text=f"{group.name}: {result.reason}.")
+            )
+        elif (result.lower is None or result.upper is None) and result.reason:
             text = f"{group.name} has no interval: {result.reason}."
             bench.remark(group, Remark(state=State.LOOK, short="no interval", text=text))
 
@@ -113,9 +128,12 @@ def _unread(bench: Workbench, group: Group) -> Value:
     meanings = {
         bench.by_id[id].meaning for id in group.readings if not bench.why_not.get(id, "").startswith("excluded")
     }
-    if bench.fit and not bench.fit_problem and meanings == {Meaning.ABOVE} and bench.fit.values[0] > 0:
-        top = bench.fit.range[1]
-        return Value(censor=">", lower=top, shown=f"> {given(top)}")
+    if bench.fit and not bench.fit_problem and meanings == {Meaning.ABOVE}:
+        low, top = bench.fit.range
+        first, last = bench.fit.predict([low, top]).tolist()
+        if last > first:
+            return Value(censor=">", lower=top, shown=f"> {given(top)}")
+        return Value(censor="<", upper=low, shown=f"< {given(low)}")
     return Value()
 
 
@@ -145,6 +163,14 @@ def _calculation(curve: Fit, signal: float) -> str:
         return f"({text})" if text.startswith(MINUS) else text
 
     values = curve.parameters
+    if curve.model.id == "logistic4":
+        lower, upper, middle, slope = (values[name].estimate for name in ("lower", "upper", "midpoint", "slope"))
+        return (
+            f"{put(middle)} × ((({put(upper)} − {put(lower)}) ÷ ({put(signal)} − {put(lower)})) − 1)"
+            f"^(−1 ÷ {put(slope)})"
+        )
+    if not curve.is_straight:
+        return f"where {curve.model.equation.replace('y = ', '', 1)} is {put(signal)}, found by bisection"
     if MODELS[curve.model.id].intercept:
         return f"({put(signal)} − {put(values['intercept'].estimate)}) ÷ {put(values['slope'].estimate)}"
     return f"{put(signal)} ÷ {put(values['slope'].estimate)}"

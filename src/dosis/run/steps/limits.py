@@ -1,0 +1,68 @@
+"""Step: what the curve can detect and quantify, and the range in which what it reads back is precise enough."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.limits import blank_through_curve, detection_limits, working_range
+from dosis.core.rounding import significant
+from dosis.run.layout import Role
+from dosis.run.outcome import Span, State, StepOutcome
+from dosis.run.record import Record
+from dosis.run.workbench import Workbench
+
+BLANKS = 3  # readings from which the blanks' own spread is used
+
+
+class LimitsStep(Record):
+    """LOD and LOQ by the blanks' spread, or the line's; the range whose read-back CV stays below a figure."""
+
+    kind: Literal["limits"] = "limits"
+    on: bool = True
+    cv: Annotated[float, Field(gt=0, le=1)] = 0.20
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Find the limits and leave the range on the bench for the figure."""
+        if not self.on:
+            return self._said("Switched off.", State.PASS)
+        fit = bench.fit
+        if fit is None or bench.fit_problem:
+            return self._said("Waiting for a curve.", State.PASS)
+        unit = bench.layout.level.unit
+        said = [self._detection(bench, unit)]
+        if fit.rmse is None:
+            return self._said("Without a spread of the standards there are no limits.", State.PASS)
+        count = [len(bench.used(group)) for group in bench.groups(Role.SAMPLE)]
+        readings = max(set(count), key=count.count, default=1) or 1
+        found = working_range(fit, self.cv, readings=readings)
+        percent = f"{100 * self.cv:g} %"
+        if found.low is None or found.high is None:
+            said.append(f"Nowhere is the read-back CV within {percent}: {found.reason}.")
+            return self._said(" ".join(filter(None, said)), State.LOOK)
+        bench.working_range = Span(lower=found.low, upper=found.high)
+        span = f"{significant(found.low, 3)} – {significant(found.high, 3)} {unit}".rstrip()
+        bench.shown_working_range = span
+        of = f"means of {readings}" if readings > 1 else "single readings"
+        said.append(f"Read-back CV within {percent} from **{span}** ({of}).")
+        return self._said(" ".join(filter(None, said)), State.PASS)
+
+    def _detection(self, bench: Workbench, unit: str) -> str:
+        fit = bench.fit
+        blanks = [bench.values[id] for group in bench.groups(Role.BLANK) for id in bench.used(group)]
+        if fit is None:
+            return ""
+        if fit.is_straight and fit.rmse is not None and not fit.slope_is_flat:
+            spread = bench.blank.sd if bench.blank is not None and len(blanks) >= BLANKS else None
+            limits = detection_limits(fit, spread)
+            basis = f"SD of {len(blanks)} blanks" if spread is not None else "RMSE of the line"
+            lod, loq = (f"{significant(value, 2)} {unit}".rstrip() for value in (limits.lod, limits.loq))
+            return f"LOD **{lod}**, LOQ **{loq}** (3.3 and 10 σ/S, {basis})."
+        if len(blanks) >= BLANKS:
+            found = blank_through_curve(fit, blanks)
+            if found.estimate is not None and found.estimate > 0:
+                lod = f"{significant(found.estimate, 2)} {unit}".rstrip()
+                return f"LOD **{lod}** (mean of {len(blanks)} blanks ± 3 SD, through the curve)."
+        return ""
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Limits", sentence=sentence, state=state)
