@@ -143,7 +143,7 @@ def test_copy_and_download_carry_full_precision(work: Page, site: Site) -> None:
     answers = site.client.get(f"/api/runs/{run}").json()["revision"]["outcome"]["answers"]
     assert [float(row[12]) for row in copied[1:]] == [a["in_sample"]["value"] for a in answers]
     with work.expect_download() as download:
-        work.get_by_role("link", name="Download CSV").click()
+        work.get_by_role("link", name="CSV").click()
     assert download.value.suggested_filename == "Run under test.csv"
 
 

@@ -225,7 +225,7 @@ def test_changes_speak_for_the_ledger() -> None:
     ]
     assert words == [
         "Excluded Std 1 reading 1 (0.038): bubble",
-        "Curve: line, standards up to 5 µM",
+        "Curve: Line, standards up to 5 µM",
         "Pier N: QC, level 4 µM",
     ]
 

@@ -8,6 +8,7 @@ from uuid import uuid4
 
 import httpx
 import pytest
+import python_calamine
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -236,3 +237,42 @@ def test_an_instrument_out_of_the_list_is_not_spoken_to(site: Site) -> None:
     assert site.client.get("/api/instruments/-1/status").status_code == 404
     refused = site.client.post("/api/instruments/2/start", json={"settings": [{"id": "CONF:RATE", "value": "1e9"}]})
     assert refused.status_code == 409 and "outside" in refused.json()["detail"]
+
+
+def test_a_run_as_a_spreadsheet_holds_everything_at_full_precision(site: Site, run: dict) -> None:
+    body = site.client.get(f"/api/runs/{run['run']['id']}/answers.xlsx").content
+    book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(body))
+    assert book.sheet_names == ["Answers", "Parameters", "Checks", "Layout", "Readings"]
+    rows = book.get_sheet_by_name("Answers").to_python()
+    answer = run["revision"]["outcome"]["answers"][0]
+    assert rows[1][0] == answer["name"] and rows[1][7] == answer["in_reading"]["value"]
+    parameters = book.get_sheet_by_name("Parameters").to_python()
+    assert parameters[1][2] == run["revision"]["outcome"]["curve"]["parameters"][0]["estimate"]
+    assert len(book.get_sheet_by_name("Readings").to_python()) == 1 + len(run["readings"]["readings"])
+
+
+def test_the_ledger_leads_back_to_any_revision(site: Site, run: dict) -> None:
+    address = f"/api/runs/{run['run']['id']}"
+    change(site.client, run, {"kind": "exclude", "readings": [3], "reason": "bubble"})
+    change(site.client, run, {"kind": "set_step", "step": {"kind": "curve", "model": "quadratic"}}, based_on=2)
+    entries = site.client.get(f"{address}/ledger").json()
+    assert [entry["revision"] for entry in entries] == [1, 2, 3] and "bubble" in entries[1]["words"]
+    found = site.client.get(f"{address}/revisions/1/difference/3").json()
+    assert found["settings"][0]["after"] == "Quadratic" and found["exclusions"][0]["after"] == "excluded: bubble"
+    back = {"based_on": 3, "key": str(uuid4())}
+    made = site.client.post(f"{address}/revisions/1/restore", json=back).json()
+    assert made["number"] == 4 and made["outcome"] == run["revision"]["outcome"]
+    assert site.client.post(f"{address}/revisions/1/restore", json=back).json()["number"] == 4  # sent twice, made once
+    undone = site.client.post(f"{address}/undo", json={"based_on": 4, "key": str(uuid4())}).json()
+    assert undone["method"]["steps"][3]["model"] == "quadratic"
+    stale = site.client.post(f"{address}/revisions/2/restore", json={"based_on": 1, "key": str(uuid4())})
+    assert stale.status_code == 409
+    assert site.client.get(f"{address}/revisions/1/difference/99").status_code == 404
+
+
+@pytest.mark.parametrize("text", ["phosphate marsh", "MARSH", "100%", "_", "\\", "'; DROP TABLE run; --"])
+def test_runs_are_found_by_words(site: Site, text: str) -> None:
+    found = site.client.get("/api/runs", params={"find": text})
+    assert found.status_code == 200
+    titles = [each["title"] for each in found.json()]
+    assert ("Phosphate, marsh transect" in titles) == ("marsh" in text.lower())

@@ -75,7 +75,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Find Runs
+         * @description Runs by words of their title or study.
+         */
+        get: operations["find_runs"];
         put?: never;
         /**
          * Open Run
@@ -197,7 +201,7 @@ export interface paths {
         };
         /**
          * Get Answers
-         * @description The current answers as a table, at full precision.
+         * @description The current answers as a table at full precision; as XLSX with everything behind them.
          */
         get: operations["get_answers"];
         put?: never;
@@ -406,6 +410,66 @@ export interface paths {
         get: operations["list_models"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledger
+         * @description All of a run's entries, oldest first.
+         */
+        get: operations["get_ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/revisions/{before}/difference/{after}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Difference
+         * @description What changed from one revision to the other.
+         */
+        get: operations["get_difference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/revisions/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description A new revision equal to that one; undo brings back what was.
+         */
+        post: operations["restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -773,6 +837,18 @@ export interface components {
          */
         CellMark: "number" | "unit" | "above" | "below" | "missing" | "odd" | "text" | "label" | "name";
         /**
+         * Changed
+         * @description One thing that is not the same: what, and how it stood before and after; empty where it was not there.
+         */
+        Changed: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
          * Check
          * @description A check: what was asked, what was found, and what to do.
          */
@@ -1014,6 +1090,8 @@ export interface components {
             logarithmic: boolean;
             /** Levels */
             levels: number[];
+            /** Rmse */
+            rmse?: number | null;
             suggestion?: components["schemas"]["Suggestion"] | null;
             /**
              * Problem
@@ -1026,7 +1104,7 @@ export interface components {
          * @description A curve model through the standards: which, how weighted, to readings or means, over which window.
          *
          *     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
-         *     fixed : parameters held at a value. leave_out : so many levels at the low and at the high end.
+         *     fixed : parameters held at a value.
          */
         CurveStep: {
             /**
@@ -1071,16 +1149,12 @@ export interface components {
                 [key: string]: number;
             };
             /**
-             * Leave Out
-             * @default [
-             *       0,
-             *       0
-             *     ]
+             * @default {
+             *       "lowest": 0,
+             *       "highest": 0
+             *     }
              */
-            leave_out: [
-                number,
-                number
-            ];
+            leave_out: components["schemas"]["LeaveOut"];
             /** @default {} */
             window: components["schemas"]["Window"];
         };
@@ -1111,6 +1185,20 @@ export interface components {
             kind: "describe";
             signal?: components["schemas"]["Quantity"] | null;
             level?: components["schemas"]["Quantity"] | null;
+        };
+        /**
+         * Difference
+         * @description All that is not the same in two revisions.
+         */
+        Difference: {
+            /** Settings */
+            settings: components["schemas"]["Changed"][];
+            /** Layout */
+            layout: components["schemas"]["Changed"][];
+            /** Exclusions */
+            exclusions: components["schemas"]["Changed"][];
+            /** Answers */
+            answers: components["schemas"]["Changed"][];
         };
         /**
          * DilutionStep
@@ -1245,6 +1333,18 @@ export interface components {
              * @default
              */
             series: string;
+        };
+        /**
+         * Found
+         * @description A run that was looked for.
+         */
+        Found: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Study */
+            study: string;
         };
         /**
          * FromStock
@@ -1391,6 +1491,22 @@ export interface components {
              * @default []
              */
             exclusions: components["schemas"]["Exclusion"][];
+        };
+        /**
+         * LeaveOut
+         * @description How many of the lowest and of the highest levels stay out of the fit.
+         */
+        LeaveOut: {
+            /**
+             * Lowest
+             * @default 0
+             */
+            lowest: number;
+            /**
+             * Highest
+             * @default 0
+             */
+            highest: number;
         };
         /**
          * LimitsStep
@@ -2570,6 +2686,7 @@ export type Card = components['schemas']['Card'];
 export type Cell = components['schemas']['Cell'];
 export type CellChoice = components['schemas']['CellChoice'];
 export type CellMark = components['schemas']['CellMark'];
+export type Changed = components['schemas']['Changed'];
 export type Check = components['schemas']['Check'];
 export type ChecksStep = components['schemas']['ChecksStep'];
 export type Choices = components['schemas']['Choices'];
@@ -2585,12 +2702,14 @@ export type Curve = components['schemas']['Curve'];
 export type CurveStep = components['schemas']['CurveStep'];
 export type DerivedColumn = components['schemas']['DerivedColumn'];
 export type Describe = components['schemas']['Describe'];
+export type Difference = components['schemas']['Difference'];
 export type DilutionStep = components['schemas']['DilutionStep'];
 export type Dot = components['schemas']['Dot'];
 export type Entry = components['schemas']['Entry'];
 export type Exclude = components['schemas']['Exclude'];
 export type Exclusion = components['schemas']['Exclusion'];
 export type FillSeries = components['schemas']['FillSeries'];
+export type Found = components['schemas']['Found'];
 export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
 export type GroupOutcome = components['schemas']['GroupOutcome'];
@@ -2599,6 +2718,7 @@ export type Instrument = components['schemas']['Instrument'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
 export type Layout = components['schemas']['Layout'];
+export type LeaveOut = components['schemas']['LeaveOut'];
 export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
 export type Lookup = components['schemas']['Lookup'];
@@ -2779,6 +2899,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Understanding"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_runs: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"][];
                 };
             };
             /** @description What went wrong, and what to do */
@@ -3000,7 +3151,7 @@ export interface operations {
             header?: never;
             path: {
                 id: number;
-                form: "csv" | "tsv";
+                form: "csv" | "tsv" | "xlsx";
             };
             cookie?: never;
         };
@@ -3356,6 +3507,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelChoice"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_difference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                before: number;
+                after: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revision"];
                 };
             };
             /** @description What went wrong, and what to do */

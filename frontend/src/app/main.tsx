@@ -3,12 +3,13 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, RouterProvider } from "react-router";
+import { createBrowserRouter, Outlet, RouterProvider } from "react-router";
 import { Toaster } from "sonner";
 import { ProblemError } from "../api/client";
 import { Home } from "../home/Home";
 import { NewRun } from "../intake/NewRun";
 import { RunPage } from "../run/RunPage";
+import { CommandProvider } from "./commands";
 import { NotHere } from "./NotHere";
 import "./tokens.css";
 
@@ -26,11 +27,20 @@ const queries = new QueryClient({
 });
 
 const router = createBrowserRouter([
-  { path: "/", element: <Home /> },
-  { path: "/studies/:study", element: <Home /> },
-  { path: "/studies/:study/new", element: <NewRun /> },
-  { path: "/runs/:run", element: <RunPage /> },
-  { path: "*", element: <NotHere /> },
+  {
+    element: (
+      <CommandProvider>
+        <Outlet />
+      </CommandProvider>
+    ),
+    children: [
+      { path: "/", element: <Home /> },
+      { path: "/studies/:study", element: <Home /> },
+      { path: "/studies/:study/new", element: <NewRun /> },
+      { path: "/runs/:run", element: <RunPage /> },
+      { path: "*", element: <NotHere /> },
+    ],
+  },
 ]);
 
 createRoot(document.getElementById("root")!).render(

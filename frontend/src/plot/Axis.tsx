@@ -1,5 +1,6 @@
 /* Axes as print draws them: a line, ticks outside, light grid, quantity / unit. */
 import type { ScaleLinear } from "d3-scale";
+import type { XScale } from "./scales";
 
 const MINUS = "−";
 
@@ -18,9 +19,8 @@ interface Props {
   label?: string;
 }
 
-export function XAxis({ scale, at, reach, count, label }: Props) {
-  const [from, to] = scale.range() as [number, number];
-  const text = tickText(scale, count);
+export function XAxis({ scale, at, reach, count, label }: Omit<Props, "scale"> & { scale: XScale }) {
+  const [from, to] = scale.range;
   return (
     <g fontSize={12} fill="var(--color-graphite)">
       {scale.ticks(count).map((tick) => (
@@ -28,11 +28,19 @@ export function XAxis({ scale, at, reach, count, label }: Props) {
           <path d={`M0 0V${-reach}`} stroke="var(--color-rule)" strokeOpacity={0.7} />
           <path d="M0 0V5" stroke="var(--color-ink)" />
           <text y={18} textAnchor="middle">
-            {text(tick)}
+            {scale.text(tick)}
           </text>
         </g>
       ))}
-      <path d={`M${from} ${at}H${to}`} stroke="var(--color-ink)" />
+      {scale.gap ? (
+        <path
+          d={`M${from} ${at}H${scale.gap[0]}m-3 5l6 -10m2 10l6 -10M${scale.gap[1]} ${at}H${to}`}
+          fill="none"
+          stroke="var(--color-ink)"
+        />
+      ) : (
+        <path d={`M${from} ${at}H${to}`} stroke="var(--color-ink)" />
+      )}
       {label && (
         <text x={(from + to) / 2} y={at + 36} textAnchor="middle" fontSize={13} fill="var(--color-ink)">
           {label}

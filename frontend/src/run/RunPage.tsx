@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
 import { useRun } from "../api/hooks";
 import type { RunView } from "../api/schema";
+import { type Act, useCommands } from "../app/commands";
 import { Button } from "../ui/Button";
 import { Segments } from "../ui/Choice";
 import { Pending } from "../ui/Message";
@@ -11,6 +12,7 @@ import { TopBar } from "../ui/TopBar";
 import { AnswersTable } from "./answers/AnswersTable";
 import { CurveFigure } from "./curve/CurveFigure";
 import { AssignDialog, ExcludeDialog } from "./dialogs";
+import { LedgerView } from "./ledger/LedgerView";
 import { PlatePanel } from "./plate/PlatePanel";
 import { ReadingsList } from "./readings/ReadingsList";
 import { ShowWorking } from "./readings/ShowWorking";
@@ -20,6 +22,10 @@ import { VerdictLine } from "./VerdictLine";
 import { StepList } from "./working/StepList";
 import { type Selection, type Workspace, WorkspaceContext } from "./workspace";
 
+const TABS = [
+  { value: "work", text: "Work" },
+  { value: "ledger", text: "Ledger" },
+] as const;
 const NOTHING: ReadonlySet<number> = new Set();
 const SHAPES = [
   { value: "plate", text: "Plate" },
@@ -45,6 +51,7 @@ function Work({ view }: { view: RunView }) {
   const [wells, setWells] = useState<ReadonlySet<number>>(NOTHING);
   const plated = (view.readings.plates ?? []).length > 0;
   const [wide, setWide] = useState(plated && revision.layout.groups.length === 0);
+  const [tab, setTab] = useState<"work" | "ledger">("work");
   const [shape, setShape] = useState<"plate" | "list">(plated ? "plate" : "list");
   const [hovered, hover] = useState<string | null>(null);
   const [excluding, setExcluding] = useState<readonly number[] | null>(null);
@@ -122,6 +129,42 @@ function Work({ view }: { view: RunView }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [selection, wells, shape, select, exclude, undo, redo]);
 
+  const address = `/api/runs/${run.id}`;
+  const commands = useMemo<Act[]>(
+    () => [
+      { id: "undo", text: "Undo", keys: "Ctrl Z", disabled: revision.undo_to == null, run: undo },
+      { id: "redo", text: "Redo", keys: "Ctrl Y", disabled: revision.redo_to == null, run: redo },
+      {
+        id: "exclude",
+        text: "Exclude or include the selection",
+        keys: "X",
+        disabled: wells.size === 0,
+        run: () => exclude([...wells]),
+      },
+      { id: "ledger", text: "Show the Ledger", run: () => setTab("ledger") },
+      { id: "work", text: "Show the Work view", run: () => setTab("work") },
+      { id: "plate", text: "Show the plate", disabled: !plated, run: () => setShape("plate") },
+      { id: "list", text: "Show the readings as a list", run: () => setShape("list") },
+      { id: "lay", text: "Lay the plate out", disabled: !plated, run: () => setWide(true) },
+      {
+        id: "xlsx",
+        text: "Download the run as XLSX",
+        run: () => window.location.assign(`${address}/answers.xlsx`),
+      },
+      {
+        id: "csv",
+        text: "Download the answers as CSV",
+        run: () => window.location.assign(`${address}/answers.csv`),
+      },
+      {
+        id: "source",
+        text: "Download what was brought in",
+        run: () => window.location.assign(`${address}/source`),
+      },
+    ],
+    [address, exclude, plated, redo, revision, undo, wells],
+  );
+  useCommands("run", commands);
   const workspace: Workspace = {
     view,
     groups,
@@ -143,6 +186,20 @@ function Work({ view }: { view: RunView }) {
     <WorkspaceContext value={workspace}>
       <div className="flex h-full min-w-[1100px] flex-col">
         <TopBar trail={[{ text: run.study_name, to: `/studies/${run.study_id}` }, { text: run.title }]}>
+          <div role="tablist" aria-label="Views of the run" className="mr-4 flex gap-1">
+            {TABS.map(({ value, text }) => (
+              <button
+                key={value}
+                type="button"
+                role="tab"
+                aria-selected={tab === value}
+                onClick={() => setTab(value)}
+                className={`h-[45px] border-b-3 px-3 ${tab === value ? "border-permanganate font-semibold" : "border-transparent text-graphite hover:text-ink"}`}
+              >
+                {text}
+              </button>
+            ))}
+          </div>
           <Button
             look="icon"
             aria-label="Undo"
@@ -169,8 +226,10 @@ function Work({ view }: { view: RunView }) {
           </span>
         </TopBar>
         {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
+        {tab === "ledger" && <LedgerView />}
         <div
-          className={`grid min-h-0 flex-1 ${shape === "plate" ? (wide ? "grid-cols-1" : "grid-cols-[minmax(404px,31.5%)_minmax(262px,21%)_1fr]") : "grid-cols-[minmax(316px,25.5%)_minmax(266px,22.5%)_1fr]"}`}
+          hidden={tab !== "work"}
+          className={`${tab === "work" ? "grid" : "hidden"} min-h-0 flex-1 ${shape === "plate" ? (wide ? "grid-cols-1" : "grid-cols-[minmax(404px,31.5%)_minmax(262px,21%)_1fr]") : "grid-cols-[minmax(316px,25.5%)_minmax(266px,22.5%)_1fr]"}`}
         >
           <section aria-label="Readings" className="flex min-h-0 flex-col border-r border-rule">
             {plated && (

@@ -18,7 +18,11 @@ export function WaitingBar({ problem }: { problem: ReturnType<typeof problemOf> 
 }
 
 function wordsOf(action: Action): string {
-  return action.kind === "change" ? action.words : action.kind === "undo" ? "Undo" : "Redo";
+  return action.kind === "change" || action.kind === "restore"
+    ? action.words
+    : action.kind === "undo"
+      ? "Undo"
+      : "Redo";
 }
 
 export function StaleDialog({

@@ -9,6 +9,7 @@ import type { Problem, Revision, RunView, Save } from "../api/schema";
 export type Change = Save["changes"][number];
 export type Action =
   | { kind: "change"; changes: Change[]; words: string }
+  | { kind: "restore"; number: number; words: string }
   | { kind: "undo" }
   | { kind: "redo" };
 
@@ -89,6 +90,11 @@ function send(run: number, head: Pick<Save, "based_on" | "key">, action: Action)
   switch (action.kind) {
     case "change":
       return api.POST("/api/runs/{id}/changes", { params, body: { ...head, changes: action.changes } });
+    case "restore":
+      return api.POST("/api/runs/{id}/revisions/{number}/restore", {
+        params: { path: { id: run, number: action.number } },
+        body: head,
+      });
     case "undo":
       return api.POST("/api/runs/{id}/undo", { params, body: head });
     case "redo":

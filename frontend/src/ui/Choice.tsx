@@ -30,7 +30,7 @@ export function Pick<T extends string>({
     if (asked) returning.current = true;
     else if (returning.current) closed.current?.focus();
   }, [asked]);
-  const look = `inline-flex items-center gap-1 rounded-md px-1 text-left hover:text-permanganate ${quiet ? "" : "border-b border-graphite/60 rounded-b-none"}`;
+  const look = `inline-flex shrink-0 items-center whitespace-nowrap gap-1 rounded-md px-1 text-left hover:text-permanganate ${quiet ? "" : "border-b border-graphite/60 rounded-b-none"}`;
   if (!asked)
     return (
       <button
@@ -106,7 +106,7 @@ export function Segments<T extends string>({
       aria-label={label}
       value={value}
       onValueChange={(next) => next && onChange(next as T)}
-      className="inline-flex overflow-hidden rounded-md border border-rule bg-chalk text-sm"
+      className="inline-flex shrink-0 overflow-hidden rounded-md border border-rule bg-chalk text-sm"
     >
       {options.map((option) => (
         <ToggleGroup.Item

@@ -1,6 +1,7 @@
 /* The bar at the top of every screen: the wordmark, where one is, and what can be done. */
 import { type ReactNode, useEffect } from "react";
 import { Link } from "react-router";
+import { CommandField } from "../app/commands";
 
 export interface Crumb {
   text: string;
@@ -38,7 +39,10 @@ export function TopBar({ trail, children }: { trail: Crumb[]; children?: ReactNo
           </span>
         ))}
       </nav>
-      <div className="ml-auto flex shrink-0 items-center gap-2">{children}</div>
+      <div className="ml-auto flex shrink-0 items-center gap-2">
+        {children}
+        <CommandField />
+      </div>
     </header>
   );
 }

@@ -1,17 +1,19 @@
 """Loading the demo world into an empty store."""
 
-from uuid import NAMESPACE_URL, uuid5
+from uuid import NAMESPACE_URL, UUID, uuid5
 
+from dosis.demo import domoic_acid
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
-from dosis.store import runs, studies
+from dosis.store import history, runs, studies
 from dosis.store.database import Database
 
 AUTHOR = "Ternhaven demo"
 STUDY = "Autumn mussel survey"
+PLATE = "Domoic acid, plate 3"
 RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
 
 
@@ -23,6 +25,9 @@ def load(database: Database) -> None:
         study = studies.create(db, STUDY, AUTHOR)
         for title, table in RUNS:
             runs.create(db, _run(study, title, table()), AUTHOR)
+        plate = runs.create(db, _run(study, PLATE, domoic_acid.plate()), AUTHOR)
+        for number, change in enumerate(domoic_acid.changes(), start=1):
+            history.change(db, plate, number, str(_key(f"{PLATE} {number}")), [change], AUTHOR)
 
 
 def _run(study: int, title: str, text: str) -> runs.NewRun:
@@ -31,7 +36,11 @@ def _run(study: int, title: str, text: str) -> runs.NewRun:
         raise RuntimeError(f"The demo table “{title}” is not understood.")
     method = concentration_method()
     return runs.NewRun(
-        study=study, title=title, key=str(uuid5(NAMESPACE_URL, f"dosis demo {title}")), source_name="pasted table",
+        study=study, title=title, key=str(_key(title)), source_name="pasted table",
         source=text.encode(), choices=Choices(), readings=intake.readings, layout=intake.layout, method=method,
         outcome=evaluate(intake.readings, intake.layout, method),
     )  # fmt: skip
+
+
+def _key(name: str) -> UUID:
+    return uuid5(NAMESPACE_URL, f"dosis demo {name}")

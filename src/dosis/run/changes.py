@@ -80,7 +80,12 @@ class SetStep(Record):
         if isinstance(step, CurveStep):
             window = _window_words(step.window, layout.level.unit)
             weights = "" if step.weights == "none" else f", weights {step.weights}"
-            return f"Curve: {step.model.replace('_', ' ')}{weights}, {window}"
+            held = "".join(f", {name} held at {given(value)}" for name, value in step.fixed.items())
+            robust = "" if step.robust == "off" else f", robust ({step.robust})"
+            means = ", to the means" if step.fit_to == "means" else ""
+            out = step.leave_out
+            left = f", without the first {out.lowest} and last {out.highest}" if out.lowest or out.highest else ""
+            return f"Curve: {step.declared.name}{weights}{robust}{means}{held}{left}, {window}"
         if isinstance(step, SignalStep):
             return f"Signal: {step.chosen_words}"
         chosen = ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in step.model_dump(exclude={"kind"}).items())

@@ -1,5 +1,6 @@
 """What is drawn and listed of a curve, gathered from the workbench once the steps have run."""
 
+import math
 import re
 
 import numpy as np
@@ -49,6 +50,7 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
         working=bench.working_range,
         shown_working=bench.shown_working_range,
         logarithmic=model.positive_x and bool(above) and max(above) > DECADES * min(above),
+        rmse=None if result is None else result.rmse,
         suggestion=bench.suggestion,
         problem=bench.fit_problem,
     )
@@ -65,7 +67,7 @@ def _points(bench: Workbench, step: CurveStep, result: Fit | None) -> tuple[Poin
     fitted = result.predict([row[2] for row in rows]).tolist() if result is not None and rows else [None] * len(rows)
     return tuple(
         Point(
-            reading=id, group=group, x=x, y=y, residual=None if curve is None else y - curve,
+            reading=id, group=group, x=x, y=y, residual=None if curve is None or not math.isfinite(curve) else y - curve,
             state="excluded" if why else "used" if step.window.holds(x) else "outside",
         )
         for (id, group, x, y, why), curve in zip(rows, fitted, strict=True)
@@ -83,9 +85,13 @@ def _line(result: Fit | None, xs: list[float]) -> Line:
     if not result.is_straight and above:
         # A curve is drawn on either axis, so it has points for both.
         grid = np.unique(np.concatenate((grid, np.geomspace(min(above) / 1.5, high, LINE_POINTS + 16))))
-    band = result.band(grid)
-    lower, upper = ((), ()) if band is None else (tuple(band[0].tolist()), tuple(band[1].tolist()))
-    return Line(x=tuple(grid.tolist()), y=tuple(result.predict(grid).tolist()), lower=lower, upper=upper)
+    with np.errstate(all="ignore"):
+        y, band = result.predict(grid), result.band(grid)
+    there = np.isfinite(y)  # a falling power has no value at zero
+    if band is not None and not (np.isfinite(band[0][there]).all() and np.isfinite(band[1][there]).all()):
+        band = None
+    lower, upper = ((), ()) if band is None else (tuple(band[0][there].tolist()), tuple(band[1][there].tolist()))
+    return Line(x=tuple(grid[there].tolist()), y=tuple(y[there].tolist()), lower=lower, upper=upper)
 
 
 def _with_numbers(result: Fit) -> str:

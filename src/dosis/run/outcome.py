@@ -231,6 +231,7 @@ class Curve(Record):
     shown_working: str = ""
     logarithmic: bool = False  # whether the concentrations are better seen on a log axis
     levels: tuple[float, ...]
+    rmse: float | None = None
     suggestion: Suggestion | None = None
     problem: str = ""
 

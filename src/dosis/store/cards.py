@@ -1,5 +1,7 @@
 """What a list of runs shows of each: taken from the outcome when it is stored, so that a list opens no outcome."""
 
+import math
+
 from dosis.run.outcome import Line, Outcome, State
 from dosis.run.record import Record
 
@@ -24,8 +26,16 @@ class Card(Record):
 
 def card_of(outcome: Outcome) -> Card:
     """The card of an outcome."""
-    used = [Dot(x=point.x, y=point.y) for point in outcome.curve.points if point.state == "used"]
-    line = outcome.curve.line
+    curve, line = outcome.curve, outcome.curve.line
+    if curve.logarithmic:
+        # The thumbnail has one kind of axis: a concentration is put there as its logarithm, a zero is left out.
+        at = [i for i, x in enumerate(line.x) if x > 0]
+        line = Line(x=tuple(math.log10(line.x[i]) for i in at), y=tuple(line.y[i] for i in at), lower=(), upper=())
+    used = [
+        Dot(x=math.log10(point.x) if curve.logarithmic else point.x, y=point.y)
+        for point in curve.points
+        if point.state == "used" and not (curve.logarithmic and point.x <= 0)
+    ]
     return Card(
         headline=outcome.verdict.headline,
         state=outcome.verdict.state,

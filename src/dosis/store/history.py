@@ -67,6 +67,22 @@ def redo(db: Cursor, run: int, based_on: int, key: str, author: str) -> Revision
     return _restore(db, run, state, number=based_on + 1, redo_to=left.redo_to, words=words, key=key, author=author)
 
 
+def restore(db: Cursor, run: int, based_on: int, key: str, number: int, author: str) -> Revision:
+    """Go back to any revision, as a change of its own that can be undone. Raises Stale or ChangeError."""
+    if made := revisions.lock(db, run, based_on, key):
+        return _get(db, run, made)
+    current, wanted = _get(db, run, based_on), _get(db, run, number)
+    if (wanted.layout, wanted.method) == (current.layout, current.method):
+        raise ChangeError("That is how it already is; nothing was changed.")
+    working = revisions.working(db, run, wanted.number) or {}
+    new = NewRevision(
+        number=based_on + 1, origin=based_on + 1, undo_to=current.origin, redo_to=None, layout=wanted.layout,
+        method=wanted.method, outcome=wanted.outcome.model_copy(update={"working": working}),
+        words=f"Back to revision {number}: {wanted.words}", key=key, action="restore",
+    )  # fmt: skip
+    return revisions.append(db, run, new, author)
+
+
 def _restore(
     db: Cursor, run: int, state: Revision, *, number: int, redo_to: int | None, words: str, key: str, author: str
 ) -> Revision:

@@ -84,6 +84,27 @@ def in_study(db: Cursor, study: int) -> list[RunCard]:
     return [RunCard.model_validate({**row, "card": unpack(Card, row["card"])}) for row in rows]
 
 
+class Found(Record):
+    """A run that was looked for."""
+
+    id: int
+    title: str
+    study: str
+
+
+def find(db: Cursor, text: str, most: int = 12) -> list[Found]:
+    """Runs whose title or study holds every word of the text, the newest first."""
+    words = text.split()[:8]
+    like = " AND ".join(["CONCAT(run.title, ' ', study.name) LIKE %s"] * len(words)) or "1 = 1"
+    patterns = ["%" + word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%" for word in words]
+    rows = db.all(
+        "SELECT run.id, run.title, study.name AS study FROM run JOIN study ON study.id = run.study_id"
+        f" WHERE {like} ORDER BY run.id DESC LIMIT %s",
+        *patterns, most,
+    )  # fmt: skip
+    return [Found.model_validate(row) for row in rows]
+
+
 def head(db: Cursor, id: int) -> RunHead | None:
     """A run's title and place, or None."""
     row = db.one(

@@ -15,7 +15,7 @@ from dosis.web import problems
 from dosis.web.context import Context
 from dosis.web.guard import Guard
 from dosis.web.routes import instruments as instrument_routes
-from dosis.web.routes import intake, laying_out, models, runs, shelf, studies
+from dosis.web.routes import intake, laying_out, ledger, models, runs, shelf, studies
 
 
 def create_app(
@@ -41,7 +41,7 @@ def create_app(
     app.add_middleware(Guard)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
     problems.install(app)
-    for routes in (studies, intake, runs, laying_out, shelf, models, instrument_routes):
+    for routes in (studies, intake, runs, laying_out, shelf, models, ledger, instrument_routes):
         app.include_router(routes.router)
 
     @app.get("/api/health", tags=["health"])

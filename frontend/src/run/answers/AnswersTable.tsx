@@ -11,7 +11,7 @@ const ROW = 27;
 const GRID = "grid items-center gap-x-[5px]";
 /** The dilution has a column only where something was diluted. */
 const columns = (diluted: boolean) => ({
-  gridTemplateColumns: `minmax(92px,1fr) 38px 52px 38px 60px 90px ${diluted ? "48px " : ""}60px minmax(112px,1.25fr)`,
+  gridTemplateColumns: `minmax(82px,1fr) 36px 48px 34px 54px 86px ${diluted ? "46px " : ""}56px minmax(112px,1.4fr)`,
 });
 
 export function AnswersTable() {
@@ -58,7 +58,15 @@ export function AnswersTable() {
             Copy
           </Button>
           <a className="text-permanganate hover:underline" href={`${address}.csv`} download>
-            Download CSV
+            CSV
+          </a>
+          <a
+            className="text-permanganate hover:underline"
+            href={`${address}.xlsx`}
+            title="Answers, parameters, checks, layout and readings, each on a sheet"
+            download
+          >
+            XLSX
           </a>
         </span>
       </div>

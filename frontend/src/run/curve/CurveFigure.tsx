@@ -3,10 +3,14 @@ import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
 import { Checkbox } from "radix-ui";
 import { useId, useRef, useState } from "react";
+import type { Point } from "../../api/schema";
 import { XAxis, YAxis } from "../../plot/Axis";
 import { polyline, ribbon } from "../../plot/path";
+import { linearX, logX } from "../../plot/scales";
 import { useSize } from "../../plot/useSize";
+import { Pick, Segments } from "../../ui/Choice";
 import { useWorkspace } from "../workspace";
+import { FigureMenu } from "./FigureMenu";
 import { SampleMark, StandardMark } from "./marks";
 
 const LEFT = 62;
@@ -21,13 +25,28 @@ export function CurveFigure() {
   const frame = useRef<HTMLDivElement>(null);
   const size = useSize(frame);
   const [band, setBand] = useState(true);
-  const [residuals, setResiduals] = useState(true);
+  const [residuals, setResiduals] = useState<Residuals | null>("raw");
+  const [axis, setAxis] = useState<"log" | "linear" | null>(null);
+  const above = curve.points.some((point) => point.x > 0);
+  const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
   return (
     <>
       <div className="mb-1 flex items-center gap-4">
         <h2 className="text-lg">Curve</h2>
         <Tick label="band" on={band} onChange={setBand} />
-        <Tick label="residuals" on={residuals} onChange={setResiduals} />
+        <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
+        {residuals && (
+          <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
+        )}
+        {above && (
+          <Segments
+            label="Concentrations on"
+            value={log ? "log" : "linear"}
+            options={AXES}
+            onChange={setAxis}
+          />
+        )}
+        <FigureMenu frame={frame} />
         {curve.with_numbers && (
           <span className="ml-auto truncate font-serif text-graphite italic">{curve.with_numbers}</span>
         )}
@@ -40,7 +59,7 @@ export function CurveFigure() {
           </p>
         ) : (
           size.width > 0 && (
-            <Figure width={size.width} height={size.height} band={band} residuals={residuals} />
+            <Figure width={size.width} height={size.height} band={band} residuals={residuals} log={log} />
           )
         )}
       </div>
@@ -52,13 +71,14 @@ interface Props {
   width: number;
   height: number;
   band: boolean;
-  residuals: boolean;
+  residuals: Residuals | null;
+  log: boolean;
 }
 
-function Figure({ width, height, band, residuals }: Props) {
+function Figure({ width, height, band, residuals, log }: Props) {
   const { view, selection, hovered, select, hover } = useWorkspace();
   const { curve, level_unit } = view.revision.outcome;
-  const strip = residuals && curve.line.x.length > 0 && height > 230;
+  const strip = residuals !== null && curve.line.x.length > 0 && height > 230;
   const bottom = height - BELOW - (strip ? STRIP + GAP : 0);
   const stripTop = bottom + GAP + 6;
   const floor = strip ? stripTop + STRIP - 6 : bottom;
@@ -75,22 +95,31 @@ function Figure({ width, height, band, residuals }: Props) {
   ]);
   const [y0, y1] = extent(ys);
   const pad = (x1! - x0!) * 0.02 || 1;
-  const x = scaleLinear([x0! - pad, x1! + pad], [LEFT, width - RIGHT]);
+  const span: [number, number] = [LEFT, width - RIGHT];
+  const positive = [...curve.points, ...curve.samples].map((p) => p.x).filter((v) => v > 0);
+  const zero = curve.points.some((p) => p.x === 0);
+  const x = log
+    ? logX(Math.min(...positive), Math.max(...positive), zero, span)
+    : linearX([x0! - pad, x1! + pad], span);
   // The axis starts at zero unless signals lie clearly below it.
   const floorY = y0! < -0.03 * (y1! - y0!) ? y0! : 0;
   const y = scaleLinear([floorY, y1!], [bottom, 12]).nice();
+  const residual = (p: Point) => residualOf(p, residuals ?? "raw", curve.rmse ?? null);
   const [r0, r1] = extent(
-    curve.points.flatMap((p) => (p.residual == null || p.state !== "used" ? [] : [p.residual])),
+    curve.points.flatMap((p) => (p.residual == null || p.state !== "used" ? [] : [residual(p)])),
   );
   const reach = Math.max(Math.abs(r0 ?? 0), Math.abs(r1 ?? 0)) || 1;
   const r = scaleLinear([-reach * 1.15, reach * 1.15], [floor, stripTop]).clamp(true);
-  const xs = curve.line.x.map(x);
+  const drawn = curve.line.x.flatMap((at, i) => (log && at <= 0 ? [] : [i]));
+  const xs = drawn.map((i) => x(curve.line.x[i]!));
+  const at = (values: readonly number[]) => (values.length ? drawn.map((i) => y(values[i]!)) : []);
   // Of thousands of samples, those that would be drawn on the same spot are drawn once.
   const seen = [...new Map(curve.samples.map((s) => [`${s.role} ${Math.round(x(s.x))}`, s])).values()];
-  const line = polyline(xs, curve.line.y.map(y));
+  const line = polyline(xs, at(curve.line.y));
   const active = hovered ?? selection?.group ?? null;
   const chosen = curve.samples.find((sample) => sample.group === active);
   const answer = chosen && view.revision.outcome.answers.find((each) => each.group === chosen.group);
+  const trusted = curve.working ?? curve.range;
   const labelLeft = chosen && x(chosen.x) > width * 0.62;
   return (
     <svg
@@ -100,19 +129,21 @@ function Figure({ width, height, band, residuals }: Props) {
       aria-label={`${curve.y_label} against ${curve.x_label}`}
       className="select-none"
     >
-      {curve.range && (
+      {trusted && (
         <rect
-          x={x(curve.range.lower)}
+          x={x(trusted.lower)}
           y={12}
-          width={Math.max(x(curve.range.upper) - x(curve.range.lower), 0)}
+          width={Math.max(x(trusted.upper) - x(trusted.lower), 0)}
           height={bottom - 12}
           fill="var(--color-malachite-tint)"
           fillOpacity={0.5}
         />
       )}
-      {curve.range && (
-        <text x={x(curve.range.lower) + 6} y={27} fontSize={12} fill="var(--color-malachite)">
-          standards {curve.shown_range} {level_unit}
+      {trusted && (
+        <text x={x(trusted.lower) + 6} y={27} fontSize={12} fill="var(--color-malachite)">
+          {curve.working
+            ? `quantifiable ${curve.shown_working}`
+            : `standards ${curve.shown_range} ${level_unit}`}
         </text>
       )}
       <YAxis
@@ -140,7 +171,7 @@ function Figure({ width, height, band, residuals }: Props) {
       )}
       {band && (
         <path
-          d={ribbon(xs, curve.line.lower.map(y), curve.line.upper.map(y))}
+          d={ribbon(xs, at(curve.line.lower), at(curve.line.upper))}
           fill="var(--color-cupric)"
           fillOpacity={0.14}
           clipPath="url(#inside-plot)"
@@ -221,7 +252,7 @@ function Figure({ width, height, band, residuals }: Props) {
                   key={point.reading}
                   point={point}
                   cx={x(point.x)}
-                  cy={r(point.residual)}
+                  cy={r(residual(point))}
                   small
                   active={active === point.group}
                   focused={selection?.reading === point.reading}
@@ -236,12 +267,35 @@ function Figure({ width, height, band, residuals }: Props) {
             fontSize={12}
             fill="var(--color-graphite)"
           >
-            residual
+            {RESIDUAL_LABELS[residuals]}
           </text>
         </g>
       )}
     </svg>
   );
+}
+
+type Residuals = "raw" | "percent" | "standardized";
+const RESIDUALS = [
+  { value: "raw", text: "raw" },
+  { value: "percent", text: "%" },
+  { value: "standardized", text: "standardized" },
+] as const;
+const RESIDUAL_LABELS: Record<Residuals, string> = {
+  raw: "residual",
+  percent: "residual / %",
+  standardized: "residual / RMSE",
+};
+const AXES = [
+  { value: "log", text: "log x" },
+  { value: "linear", text: "linear x" },
+] as const;
+
+/** How far a point is from the curve: as it is, in percent of the curve, or in RMSEs. */
+function residualOf(point: Point, kind: Residuals, rmse: number | null): number {
+  const raw = point.residual ?? 0;
+  if (kind === "percent") return point.y === raw ? 0 : (100 * raw) / Math.abs(point.y - raw);
+  return kind === "standardized" && rmse ? raw / rmse : raw;
 }
 
 function Tick({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {

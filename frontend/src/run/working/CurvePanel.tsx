@@ -1,14 +1,12 @@
 /* The choices of the curve: model, weights, window of standards; beside them the parameters and the other models. */
+import { useState } from "react";
 import type { Curve, CurveStep, ParameterRow } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
+import { typed } from "../../ui/Field";
 import { stepOf, useWorkspace } from "../workspace";
+import { ModelPicker } from "./ModelPicker";
 import { Row } from "./panels";
-
-const MODELS = [
-  { id: "line", text: "Line", path: "M7 3V26H52M7 19L50 6" },
-  { id: "line_through_zero", text: "Through zero", path: "M7 3V26H52M7 26L50 6" },
-] as const;
 
 const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
   { value: "none", text: "none" },
@@ -16,33 +14,22 @@ const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
   { value: "1/x^2", text: "1/x²" },
   { value: "1/y", text: "1/y" },
   { value: "1/y^2", text: "1/y²" },
+  { value: "1/yhat^2", text: "1/ŷ²" },
 ];
 
 export function CurvePanel() {
   const { view, act } = useWorkspace();
   const step = stepOf(view, "curve");
   const curve = view.revision.outcome.curve;
+  const out = step.leave_out ?? { lowest: 0, highest: 0 };
   const set = (change: Partial<CurveStep>, words: string) =>
     act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
   return (
     <div className="flex flex-col gap-3">
-      <div role="radiogroup" aria-label="Model" className="flex gap-2">
-        {MODELS.map((model) => (
-          <button
-            key={model.id}
-            type="button"
-            role="radio"
-            aria-checked={step.model === model.id}
-            onClick={() => step.model !== model.id && set({ model: model.id }, `Curve: ${model.text}`)}
-            className={`flex w-[84px] flex-col items-center rounded-md border bg-chalk p-1 text-sm ${step.model === model.id ? "border-permanganate font-semibold text-permanganate ring-1 ring-permanganate" : "border-rule"}`}
-          >
-            <svg viewBox="0 0 56 30" className="h-[30px] w-14" aria-hidden>
-              <path d={model.path} fill="none" stroke="currentColor" strokeWidth={1.8} />
-            </svg>
-            {model.text}
-          </button>
-        ))}
-      </div>
+      <ModelPicker
+        chosen={step.model ?? "line"}
+        onChoose={(model) => set({ model: model.id, fixed: {} }, `Curve: ${model.name}`)}
+      />
       {curve.suggestion && (
         <div className="rounded-md bg-iodine-tint p-2 text-iodine">
           {curve.suggestion.text}{" "}
@@ -50,8 +37,8 @@ export function CurvePanel() {
             look="text"
             className="font-semibold"
             onClick={() => {
-              const { lower, upper, action } = curve.suggestion!;
-              set({ window: { lower, upper } }, `Curve: ${action}`);
+              const { lower, upper, action, model } = curve.suggestion!;
+              set(model ? { model, fixed: {} } : { window: { lower, upper } }, `Curve: ${action}`);
             }}
           >
             {curve.suggestion.action}
@@ -74,9 +61,78 @@ export function CurvePanel() {
             onChange={(weights) => set({ weights }, `Curve: weights ${weights}`)}
           />
         </Row>
+        <Row label="Fit to">
+          <Pick
+            label="Fit to"
+            value={step.fit_to ?? "readings"}
+            options={FIT_TO}
+            onChange={(fit_to) => set({ fit_to }, `Curve: fit to ${fit_to}`)}
+          />
+        </Row>
+        <Row label="Robust">
+          <Pick
+            label="Robust"
+            value={step.robust ?? "off"}
+            options={ROBUST}
+            onChange={(robust) => set({ robust }, `Curve: robust ${robust}`)}
+          />
+        </Row>
+        <Row label="Leave out">
+          <Count
+            label="Lowest levels left out"
+            value={out.lowest}
+            onChange={(n) => set({ leave_out: { ...out, lowest: n } }, `Curve: leave out the first ${n}`)}
+          />
+          first,
+          <Count
+            label="Highest levels left out"
+            value={out.highest}
+            onChange={(n) => set({ leave_out: { ...out, highest: n } }, `Curve: leave out the last ${n}`)}
+          />
+          last
+        </Row>
       </div>
-      {curve.with_numbers && <Fitted curve={curve} />}
+      {curve.with_numbers && (
+        <Fitted
+          curve={curve}
+          fixed={step.fixed ?? {}}
+          onFix={(name, value) => {
+            const { [name]: _, ...rest } = step.fixed ?? {};
+            set(
+              { fixed: value === null ? rest : { ...rest, [name]: value } },
+              value === null ? `Curve: ${name} free` : `Curve: ${name} fixed at ${value}`,
+            );
+          }}
+        />
+      )}
     </div>
+  );
+}
+
+const FIT_TO = [
+  { value: "readings", text: "every reading" },
+  { value: "means", text: "means" },
+] as const;
+const ROBUST = [
+  { value: "off", text: "off" },
+  { value: "huber", text: "Huber" },
+  { value: "bisquare", text: "bisquare" },
+] as const;
+
+function Count({ label, value, onChange }: { label: string; value: number; onChange: (n: number) => void }) {
+  return (
+    <input
+      type="number"
+      aria-label={label}
+      min={0}
+      max={50}
+      value={value}
+      onChange={(event) => {
+        const next = Math.round(Number(event.target.value));
+        if (next >= 0 && next <= 50 && next !== value) onChange(next);
+      }}
+      className="w-12 rounded-md border border-rule bg-chalk px-1.5"
+    />
   );
 }
 
@@ -117,11 +173,17 @@ function WindowPick({ step, curve, onChange }: WindowProps) {
 const HEAD = "py-1 text-right font-normal text-graphite first:text-left";
 const CELL = "whitespace-nowrap py-1 text-right first:text-left";
 
-function Fitted({ curve }: { curve: Curve }) {
+interface FittedProps {
+  curve: Curve;
+  fixed: Record<string, number>;
+  onFix: (name: string, value: number | null) => void;
+}
+
+function Fitted({ curve, fixed, onFix }: FittedProps) {
   return (
     <>
-      <p className="font-serif text-[15px] italic" title={curve.equation}>
-        {curve.with_numbers}
+      <p className="font-serif text-[15px] break-words italic" title={curve.with_numbers}>
+        {curve.equation.length > 40 ? curve.equation : curve.with_numbers}
       </p>
       <table className="w-full text-md">
         <thead className="border-b border-rule text-sm">
@@ -133,7 +195,7 @@ function Fitted({ curve }: { curve: Curve }) {
         </thead>
         <tbody>
           {curve.parameters.map((row) => (
-            <Parameter key={row.name} row={row} />
+            <Parameter key={row.name} row={row} fixed={fixed[row.name]} onFix={onFix} />
           ))}
         </tbody>
       </table>
@@ -174,16 +236,57 @@ function Fitted({ curve }: { curve: Curve }) {
   );
 }
 
-function Parameter({ row }: { row: ParameterRow }) {
+interface ParameterProps {
+  row: ParameterRow;
+  fixed: number | undefined;
+  onFix: FittedProps["onFix"];
+}
+
+function Parameter({ row, fixed, onFix }: ParameterProps) {
+  const [asking, setAsking] = useState<string | null>(null);
+  const value = asking === null ? Number.NaN : typed(asking);
   return (
     <tr className="border-b border-rule/70">
       <td className={CELL} title={`${row.name}: different from zero with p ${row.shown_p}`}>
         {row.name} {row.unit && <span className="text-sm text-graphite">{row.unit}</span>}
       </td>
-      <td className={CELL} title={`In full: ${row.estimate}`}>
-        {row.shown}
+      <td className={CELL} title={`In full: ${row.estimate}. Click to hold it at a value.`}>
+        {asking === null ? (
+          <button
+            type="button"
+            aria-label={`${row.name} is ${row.shown}; hold it at a value`}
+            className="hover:text-permanganate"
+            onClick={() => setAsking(String(fixed ?? +row.estimate.toPrecision(4)))}
+          >
+            {row.shown}
+          </button>
+        ) : (
+          <input
+            // biome-ignore lint/a11y/noAutofocus: it was just asked for
+            autoFocus
+            aria-label={`${row.name} held at`}
+            value={asking}
+            onChange={(event) => setAsking(event.target.value)}
+            onBlur={() => setAsking(null)}
+            onKeyDown={(event) => {
+              if (event.key === "Escape") setAsking(null);
+              if (event.key !== "Enter" || !Number.isFinite(value)) return;
+              onFix(row.name, value);
+              setAsking(null);
+            }}
+            className="w-16 rounded-md border border-rule bg-chalk px-1 text-right"
+          />
+        )}
       </td>
-      <td className={CELL}>{row.shown_interval}</td>
+      <td className={CELL}>
+        {fixed === undefined ? (
+          row.shown_interval
+        ) : (
+          <Button look="text" className="text-sm" onClick={() => onFix(row.name, null)}>
+            held; let go
+          </Button>
+        )}
+      </td>
     </tr>
   );
 }

@@ -5,7 +5,14 @@ import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
-import { BlankPanel, ChecksPanel, DilutionPanel, ReadBackPanel, ReplicatesPanel } from "./panels";
+import {
+  BlankPanel,
+  ChecksPanel,
+  DilutionPanel,
+  LimitsPanel,
+  ReadBackPanel,
+  ReplicatesPanel,
+} from "./panels";
 import { SignalPanel } from "./SignalPanel";
 
 const PANELS: Record<string, () => React.ReactNode> = {
@@ -13,6 +20,7 @@ const PANELS: Record<string, () => React.ReactNode> = {
   blank: BlankPanel,
   replicates: ReplicatesPanel,
   curve: CurvePanel,
+  limits: LimitsPanel,
   read_back: ReadBackPanel,
   dilution: DilutionPanel,
   checks: ChecksPanel,

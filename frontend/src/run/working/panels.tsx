@@ -104,6 +104,40 @@ export function ReadBackPanel() {
   );
 }
 
+const CVS = [
+  { value: "0.1", text: "10 %" },
+  { value: "0.15", text: "15 %" },
+  { value: "0.2", text: "20 %" },
+  { value: "0.25", text: "25 %" },
+] as const;
+
+export function LimitsPanel() {
+  const { view, act } = useWorkspace();
+  const step = stepOf(view, "limits");
+  const set = (change: Partial<typeof step>, words: string) =>
+    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
+  return (
+    <>
+      <Row label="CV within">
+        <Pick
+          label="Read-back CV within"
+          value={String(step.cv ?? 0.2) as "0.2"}
+          options={CVS}
+          onChange={(cv) => set({ cv: Number(cv) }, `Limits: CV ${cv}`)}
+        />
+      </Row>
+      <Row label="Step is">
+        <Pick
+          label="Limits step"
+          value={step.on ? "on" : "off"}
+          options={ON_OFF}
+          onChange={(on) => set({ on: on === "on" }, `Limits: ${on}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
 export function DilutionPanel() {
   const { view, act } = useWorkspace();
   const step = stepOf(view, "dilution");

@@ -45,8 +45,14 @@ class ChecksStep(Record):
             for group in bench.groups(Role.STANDARD)
             if group.level and (result := bench.read_backs.get(group.id)) and bench.in_window(group.level)
         ]
+        everyone = len(levels)
+        span = bench.working_range
+        if span is not None and bench.fit is not None and not bench.fit.is_straight:
+            # Standards on a plateau anchor the curve; they are not there to be read back (ICH M10, 3.2.5.2).
+            levels = [each for each in levels if span.lower <= (each[0].level or 0.0) <= span.upper]
         if not levels:
             return None
+        anchors = everyone - len(levels)
         lowest = min(group.level or 0.0 for group, _ in levels)
         off = [
             (group, recovery)
@@ -59,7 +65,8 @@ class ChecksStep(Record):
         state = State.PASS if not off else State.LOOK if len(off) <= len(levels) / 4 else State.FAIL
         return Check(
             id="recovery", title="Standards recovered", state=state,
-            found=f"{len(levels) - len(off)} of {len(levels)} within" + (f"; off: {named}" if off else ""),
+            found=f"{len(levels) - len(off)} of {len(levels)} within" + (f"; off: {named}" if off else "")
+            + (f"; {anchors} outside the quantifiable range are not judged" if anchors else ""),
             threshold=f"± {percent(self.standard_recovery)}, lowest ± {percent(self.lowest_recovery)}",
             why="A curve that does not give its own standards back will not give samples right.",
             groups=tuple(group.id for group, _ in off), verdict=f"Standards off: {named}.",

@@ -42,11 +42,18 @@ class Window(Record):
         return (self.lower is None or level >= self.lower) and (self.upper is None or level <= self.upper)
 
 
+class LeaveOut(Record):
+    """How many of the lowest and of the highest levels stay out of the fit."""
+
+    lowest: Annotated[int, Field(ge=0, le=50)] = 0
+    highest: Annotated[int, Field(ge=0, le=50)] = 0
+
+
 class CurveStep(Record):
     """A curve model through the standards: which, how weighted, to readings or means, over which window.
 
     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
-    fixed : parameters held at a value. leave_out : so many levels at the low and at the high end.
+    fixed : parameters held at a value.
     """
 
     kind: Literal["curve"] = "curve"
@@ -57,7 +64,7 @@ class CurveStep(Record):
     robust: Literal["off", "huber", "bisquare"] = "off"
     fit_to: Literal["readings", "means"] = "readings"
     fixed: dict[str, Number] = Field(default_factory=dict)
-    leave_out: tuple[Annotated[int, Field(ge=0, le=50)], Annotated[int, Field(ge=0, le=50)]] = (0, 0)
+    leave_out: LeaveOut = LeaveOut()
     window: Window = Window()
 
     @model_validator(mode="after")
@@ -121,7 +128,7 @@ class CurveStep(Record):
             if group.level is not None and self.window.holds(group.level)
             for id in bench.used(group)
         ]
-        low, high = self.leave_out
+        low, high = self.leave_out.lowest, self.leave_out.highest
         if low or high:
             levels = sorted({x for x, _ in pairs})
             kept = set(levels[low : len(levels) - high])
@@ -141,7 +148,7 @@ class CurveStep(Record):
             if (x and any(x)) or self.model != "line_through_zero":
                 return ""
             return "All standards are at zero concentration."
-        inside = " inside the window" if self.window != Window() or any(self.leave_out) else ""
+        inside = " inside the window" if self.window != Window() or self.leave_out != LeaveOut() else ""
         have = "No standard with a usable reading"
         if levels:
             have = f"Only one concentration ({given(x[0])})" if levels == 1 else f"Only {levels} concentrations"
@@ -199,7 +206,9 @@ class CurveStep(Record):
             said += f", robust ({self.robust})"
         r2 = "" if result.r_squared is None else f", R² **{shown_r_squared(result.r_squared)}**"
         p = result.lack_of_fit.p_value
-        bend = f" It bends: lack of fit p {p_value(p)}." if p is not None and p < BEND else ""
+        bend = (
+            f" {'It bends: l' if result.is_straight else 'L'}ack of fit p {p_value(p)}." if bent(result) and p else ""
+        )
         return " ".join([f"{said}{r2}.{bend}", *result.warnings])
 
 

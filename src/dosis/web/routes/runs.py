@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from urllib.parse import quote
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import Field
 
@@ -15,6 +15,7 @@ from dosis.intake.text import IntakeError
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.output.tables import answers_table
+from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
@@ -27,6 +28,7 @@ from dosis.web.context import Here
 from dosis.web.problems import NotFound
 from dosis.web.routes.studies import Title
 
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 router = APIRouter(prefix="/api/runs", tags=["runs"])
 
 
@@ -89,6 +91,13 @@ def open_run(new: OpenRun, here: Here) -> RunView:
         return _view(db, id)
 
 
+@router.get("")
+def find_runs(here: Here, find: Annotated[str, Query(max_length=200)] = "") -> list[runs.Found]:
+    """Runs by words of their title or study."""
+    with here.database.transaction() as db:
+        return runs.find(db, find)
+
+
 @router.get("/{id}")
 def get_run(id: int, here: Here) -> RunView:
     """A run in its current revision."""
@@ -131,12 +140,16 @@ def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLin
 
 
 @router.get("/{id}/answers.{form}", response_class=Response)
-def get_answers(id: int, form: Literal["csv", "tsv"], here: Here) -> Response:
-    """The current answers as a table, at full precision."""
+def get_answers(id: int, form: Literal["csv", "tsv", "xlsx"], here: Here) -> Response:
+    """The current answers as a table at full precision; as XLSX with everything behind them."""
     with here.database.transaction() as db:
         head, revision = _head(db, id), revisions.get(db, id)
+        readings = runs.readings(db, id) if form == "xlsx" else None
     if revision is None:
         raise NotFound("run")
+    if readings is not None:
+        body = run_workbook(head.title, readings, revision.layout, revision.outcome)
+        return _download(body, f"{head.title}.xlsx", XLSX)
     text = answers_table(revision.outcome, "," if form == "csv" else "\t")
     # The byte-order mark makes spreadsheets read µ as µ.
     body = ("\ufeff" + text if form == "csv" else text).encode()
@@ -172,7 +185,7 @@ def _download(body: bytes, name: str, kind: str) -> Response:
         "Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name, safe='')}",
         "X-Content-Type-Options": "nosniff",
     }
-    return Response(body, media_type=f"{kind}; charset=utf-8", headers=headers)
+    return Response(body, media_type=f"{kind}; charset=utf-8" if kind.startswith("text/") else kind, headers=headers)
 
 
 def _head(db: Cursor, id: int) -> runs.RunHead:

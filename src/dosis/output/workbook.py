@@ -1,0 +1,120 @@
+"""A run as a spreadsheet: answers, parameters, checks, layout and raw readings, each on a sheet of its own."""
+
+import io
+
+from dosis.run.layout import ROLE_NAMES, Layout
+from dosis.run.outcome import Outcome
+from dosis.run.readings import Readings
+from dosis.run.wells import well_name
+
+Cell = str | float | None
+Table = tuple[list[str], list[list[Cell]]]
+
+
+def run_workbook(title: str, readings: Readings, layout: Layout, outcome: Outcome) -> bytes:
+    """XLSX (ISO/IEC 29500); numbers at full precision, texts never run as formulas."""
+    import xlsxwriter  # only an export needs it
+
+    buffer = io.BytesIO()
+    book = xlsxwriter.Workbook(buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
+    book.set_properties({"title": title})
+    bold = book.add_format({"bold": True})
+    tables = {
+        "Answers": _answers(outcome), "Parameters": _parameters(outcome), "Checks": _checks(outcome),
+        "Layout": _layout(readings, layout), "Readings": _readings(readings, layout, outcome),
+    }  # fmt: skip
+    for name, (heading, rows) in tables.items():
+        sheet = book.add_worksheet(name)
+        sheet.freeze_panes(1, 0)
+        sheet.write_row(0, 0, heading, bold)
+        for r, row in enumerate(rows, start=1):
+            for c, cell in enumerate(row):
+                if isinstance(cell, str):
+                    sheet.write_string(r, c, cell)
+                elif cell is not None:
+                    sheet.write_number(r, c, cell)
+        sheet.autofit()
+    book.close()
+    return buffer.getvalue()
+
+
+def _answers(outcome: Outcome) -> Table:
+    unit = f" ({outcome.level_unit})" if outcome.level_unit else ""
+    heading = [
+        "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV",
+        f"In reading{unit}", "Lower", "Upper", "Shown", "Dilution", f"In sample{unit}", "Lower", "Upper", "Shown",
+        f"Known{unit}", "Recovery", "Remarks",
+    ]  # fmt: skip
+    return heading, [
+        [
+            a.name, ROLE_NAMES[a.role], a.n, a.n_all, a.signal, a.sd, a.cv,
+            a.in_reading.value, a.in_reading.lower, a.in_reading.upper, a.in_reading.shown, a.dilution,
+            a.in_sample.value, a.in_sample.lower, a.in_sample.upper, a.in_sample.shown, a.nominal, a.recovery,
+            " ".join(remark.text for remark in a.remarks),
+        ]
+        for a in outcome.answers
+    ]  # fmt: skip
+
+
+def _parameters(outcome: Outcome) -> Table:
+    curve = outcome.curve
+    rows: list[list[Cell]] = [
+        [row.name, row.unit, row.estimate, row.standard_error, row.lower, row.upper, row.p_value]
+        for row in curve.parameters
+    ]
+    rows += [[], ["Model", curve.name], ["Equation", curve.equation], ["With numbers", curve.with_numbers]]
+    rows += [[statistic.name, statistic.shown] for statistic in curve.statistics]
+    rows.append([])
+    rows += [[step.title, step.sentence.replace("**", "")] for step in outcome.steps]
+    return ["Parameter", "Unit", "Estimate", "Standard error", "Lower 95 %", "Upper 95 %", "p"], rows
+
+
+def _checks(outcome: Outcome) -> Table:
+    said = outcome.verdict
+    verdict = " ".join([said.headline, *("".join(part.text for part in said.detail).split())])
+    rows: list[list[Cell]] = [[c.title, c.state.value, c.found, c.threshold, c.why] for c in outcome.checks]
+    return ["Check", "State", "Found", "Threshold", "Why"], [*rows, [], ["Verdict", said.state.value, verdict]]
+
+
+def _layout(readings: Readings, layout: Layout) -> Table:
+    by_id = {reading.id: reading for reading in readings.readings}
+    heading = [
+        "Name",
+        "Role",
+        f"Level ({layout.level.unit})".replace(" ()", ""),
+        "Dilution",
+        "Series",
+        "Places",
+        "Working",
+        "Note",
+    ]
+    rows: list[list[Cell]] = []
+    for group in layout.groups:
+        places = ", ".join(
+            well_name(r.row, r.column) if (r := by_id[id]).plate is not None else f"row {r.row}"
+            for id in group.readings
+        )
+        rows.append([
+            group.name, ROLE_NAMES[group.role], group.level, group.dilution, group.series, places, group.working,
+            group.note,
+        ])  # fmt: skip
+    return heading, rows
+
+
+def _readings(readings: Readings, layout: Layout, outcome: Outcome) -> Table:
+    group_of = {id: group for group in layout.groups for id in group.readings}
+    outcomes = {reading.id: reading for reading in outcome.readings}
+    channels = [channel.name for channel in readings.channels[1:]]
+    heading = ["Plate", "Place", "Name", "Role", "As read", "Number", "Corrected", "Used", "Why not", *channels]
+    rows: list[list[Cell]] = []
+    for r in readings.readings:
+        group, result = group_of.get(r.id), outcomes.get(r.id)
+        plate = readings.plates[r.plate].name if r.plate is not None else ""
+        place = well_name(r.row, r.column) if r.plate is not None else f"row {r.row}"
+        rows.append([
+            plate, place, group.name if group else "", ROLE_NAMES[group.role] if group else "", r.text, r.value,
+            result.corrected if result else None, "yes" if result and result.used else "no",
+            result.why if result else "",
+            *(cell.value if cell.value is not None else cell.text for cell in r.more),
+        ])  # fmt: skip
+    return heading, rows

@@ -1,0 +1,115 @@
+"""What lies between two revisions of a run: settings, layout, exclusions, and what it did to each answer."""
+
+from dosis.core.models import MODELS
+from dosis.run.layout import ROLE_NAMES, Group, Layout
+from dosis.run.method import Method
+from dosis.run.outcome import Outcome
+from dosis.run.record import Record
+
+
+class Changed(Record):
+    """One thing that is not the same: what, and how it stood before and after; empty where it was not there."""
+
+    what: str
+    before: str
+    after: str
+
+
+class Difference(Record):
+    """All that is not the same in two revisions."""
+
+    settings: tuple[Changed, ...]
+    layout: tuple[Changed, ...]
+    exclusions: tuple[Changed, ...]
+    answers: tuple[Changed, ...]
+
+
+def difference(
+    before: tuple[Layout, Method, Outcome], after: tuple[Layout, Method, Outcome]
+) -> Difference:  # fmt: skip
+    """From the first to the second. Pure; empty where the two are the same."""
+    (layout, method, outcome), (new_layout, new_method, new_outcome) = before, after
+    return Difference(
+        settings=_settings(method, new_method),
+        layout=_layout(layout, new_layout),
+        exclusions=_exclusions(layout, new_layout),
+        answers=_answers(outcome, new_outcome),
+    )
+
+
+def _settings(before: Method, after: Method) -> tuple[Changed, ...]:
+    old = {step.kind: step.model_dump(mode="json") for step in before.steps}
+    new = {step.kind: step.model_dump(mode="json") for step in after.steps}
+    found = []
+    for kind in {**old, **new}:
+        one, other = old.get(kind, {}), new.get(kind, {})
+        for key in {**one, **other}:
+            if one.get(key) != other.get(key):
+                what = f"{kind} · {key}".replace("_", " ")
+                found.append(Changed(what=what, before=_named(key, one.get(key)), after=_named(key, other.get(key))))
+    return tuple(found)
+
+
+def _layout(before: Layout, after: Layout) -> tuple[Changed, ...]:
+    found = [
+        Changed(what=what, before=one.label, after=other.label)
+        for what, one, other in (("Signal", before.signal, after.signal), ("Level", before.level, after.level))
+        if one != other
+    ]
+    old = {id: group for group in before.groups for id in group.readings}
+    new = {id: group for group in after.groups for id in group.readings}
+    moved: dict[tuple[str, str], int] = {}
+    for id in {**old, **new}:
+        was, now = _said(old.get(id)), _said(new.get(id))
+        if was != now:
+            moved[was, now] = moved.get((was, now), 0) + 1
+    found += [
+        Changed(what=f"{count} reading{'s' if count > 1 else ''}", before=was, after=now)
+        for (was, now), count in moved.items()
+    ]
+    return tuple(found)
+
+
+def _said(group: Group | None) -> str:
+    if group is None:
+        return "no role"
+    level = "" if group.level is None else f", level {group.level:g}"
+    dilution = "" if group.dilution == 1 else f", × {group.dilution:g}"
+    return f"{ROLE_NAMES[group.role]} {group.name}{level}{dilution}"
+
+
+def _exclusions(before: Layout, after: Layout) -> tuple[Changed, ...]:
+    old = {e.reading: e.reason for e in before.exclusions}
+    new = {e.reading: e.reason for e in after.exclusions}
+    names = {
+        id: f"{group.name} reading {i}"
+        for layout in (before, after) for group in layout.groups for i, id in enumerate(group.readings, start=1)
+    }  # fmt: skip
+    return tuple(
+        Changed(
+            what=names.get(id, f"reading {id}"), before=f"excluded: {old[id]}" if id in old else "used",
+            after=f"excluded: {new[id]}" if id in new else "used",
+        )
+        for id in sorted({**old, **new}) if old.get(id) != new.get(id)
+    )  # fmt: skip
+
+
+def _answers(before: Outcome, after: Outcome) -> tuple[Changed, ...]:
+    old = {a.name: (a.in_sample.shown, a.in_sample.value) for a in before.answers}
+    new = {a.name: (a.in_sample.shown, a.in_sample.value) for a in after.answers}
+    return tuple(
+        Changed(what=name, before=old.get(name, ("", None))[0], after=new.get(name, ("", None))[0])
+        for name in {**old, **new} if old.get(name) != new.get(name)
+    )  # fmt: skip
+
+
+def _named(key: str, value: object) -> str:
+    return MODELS[str(value)].name if key == "model" and value in MODELS else _plain(value)
+
+
+def _plain(value: object) -> str:
+    if isinstance(value, dict):
+        return ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in value.items()) or "none"
+    if isinstance(value, list):
+        return ", ".join(map(_plain, value)) or "none"
+    return {"True": "on", "False": "off", "None": "open", "": "none"}.get(str(value), str(value))

@@ -1,0 +1,160 @@
+"""Runs through curves: published assays evaluated whole, what is proposed, and what must not matter."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from dosis.demo import domoic_acid
+from dosis.intake.understand import understand
+from dosis.run.changes import SetStep
+from dosis.run.difference import difference
+from dosis.run.evaluate import evaluate
+from dosis.run.layout import Layout
+from dosis.run.method import Method, concentration_method
+from dosis.run.outcome import Outcome
+from dosis.run.readings import Readings
+from dosis.run.steps.curve import CurveStep, LeaveOut
+from dosis.run.steps.limits import LimitsStep
+from tests.conftest import reference
+
+METHOD = concentration_method()
+
+
+def assay(name: str, samples: tuple[float, ...] = ()) -> tuple[Readings, Layout]:
+    """A published assay as a table of standards, and samples with the given signals."""
+    data = reference(name)["data"]
+    rows = [f"Std {x:g}\t{x!r}\t{y!r}" for x, y in zip(data["x"], data["y"], strict=True)]
+    rows += [f"Sample {i}\t\t{y!r}" for i, y in enumerate(samples, start=1)]
+    intake = understand("\n".join(["Sample\tConc (ng/mL)\tOD", *rows]))
+    assert intake.readings is not None and intake.layout is not None
+    return intake.readings, intake.layout
+
+
+def through(step: CurveStep, readings: Readings, layout: Layout) -> Outcome:
+    return evaluate(readings, layout, METHOD.with_step(step))
+
+
+def plate() -> tuple[Readings, Layout, Method]:
+    """The demo's immunoassay plate as it was laid out."""
+    intake = understand(domoic_acid.plate())
+    assert intake.readings is not None and intake.layout is not None
+    layout, method = intake.layout, METHOD
+    for change in domoic_acid.changes():
+        layout, method = change.apply(intake.readings, layout, method)
+    return intake.readings, layout, method
+
+
+def test_a_published_immunoassay_comes_out_with_its_published_parameters() -> None:
+    """Davidian & Giltinan (1995), 5.2.4: ELISA of DNase, run 6, as recomputed in the reference file."""
+    known = reference("fpl_dnase_run6")
+    outcome = through(CurveStep(model="logistic4"), *assay("fpl_dnase_run6"))
+    found = {row.name: row.estimate for row in outcome.curve.parameters}
+    expected = known["expected"]
+    # The file writes b·(ln x − ln e) with b below zero for a rising curve, and c, d for the plateaus.
+    assert found["midpoint"] == pytest.approx(expected["e"], rel=1e-5)
+    assert found["slope"] == pytest.approx(abs(expected["b"]), rel=1e-5)
+    assert sorted((found["lower"], found["upper"])) == pytest.approx(sorted((expected["c"], expected["d"])), rel=1e-4)
+    assert outcome.curve.logarithmic
+    assert {c.model for c in outcome.curve.candidates} == {"logistic4", "logistic5", "line"}
+
+
+def test_a_sample_of_a_curve_comes_back_where_the_standards_put_it() -> None:
+    outcome = through(CurveStep(model="logistic4"), *assay("fpl_dnase_run6", (0.681, 0.05, 9.0)))
+    middle, low, high = outcome.answers
+    assert middle.in_reading.value == pytest.approx(1.5625, rel=0.05)  # the standard with that signal
+    assert (middle.in_reading.lower or 0) < 1.5625 < (middle.in_reading.upper or 0)
+    assert (low.in_reading.censor, high.in_reading.censor) == ("<", ">")
+    assert high.in_reading.value is None and high.in_reading.shown == "> 12.5"
+
+
+def test_a_bent_line_is_answered_with_the_curve_that_suits() -> None:
+    readings, layout, _ = plate()
+    line = evaluate(readings, layout, METHOD.with_step(CurveStep(leave_out=LeaveOut())))
+    assert line.curve.suggestion is not None
+    through_sigmoid = next(c for c in line.curve.candidates if c.chosen)
+    assert (through_sigmoid.lack_of_fit_p or 1) < 0.05
+    wide = evaluate(readings, layout, METHOD.with_step(CurveStep(model="quadratic")))
+    assert wide.curve.suggestion is not None and wide.curve.suggestion.model == "logistic4"
+
+
+def test_every_model_of_the_table_gives_an_outcome_or_a_reason() -> None:
+    from dosis.core.models import MODELS
+
+    readings, layout, _ = plate()
+    for id in MODELS:
+        outcome = through(CurveStep(model=id), readings, layout)
+        assert outcome.curve.problem or outcome.curve.parameters, id
+        assert len(outcome.answers) == 24
+
+
+def test_choices_of_the_fit_are_what_they_say() -> None:
+    readings, layout = assay("fpl_dnase_run6")
+    held = through(CurveStep(model="logistic4", fixed={"slope": 1.0}), readings, layout)
+    assert {row.name: row.estimate for row in held.curve.parameters}["slope"] == 1.0
+    means = through(CurveStep(model="logistic4", fit_to="means"), readings, layout)
+    plain = through(CurveStep(model="logistic4"), readings, layout)
+    assert [row.estimate for row in means.curve.parameters] == pytest.approx(
+        [row.estimate for row in plain.curve.parameters], rel=1e-6
+    )
+    fewer = through(CurveStep(model="line", leave_out=LeaveOut(lowest=1, highest=2)), readings, layout)
+    assert (fewer.curve.range.lower, fewer.curve.range.upper) == (0.1953125, 3.125)  # type: ignore[union-attr]
+    with pytest.raises(ValueError, match="no parameter “top”"):
+        CurveStep(model="logistic4", fixed={"top": 1.0})
+    with pytest.raises(ValueError, match="no curve model"):
+        CurveStep(model="wiggle")
+
+
+def test_an_own_equation_is_fitted_from_its_start_values() -> None:
+    readings, layout = assay("fpl_dnase_run6")
+    step = CurveStep(model="custom", expression="a + b*x/(h + x)", start={"a": 0.05, "b": 2.0, "h": 3.0})
+    own = through(step, readings, layout)
+    library = through(CurveStep(model="hyperbola_offset"), readings, layout)
+    assert own.curve.parameters[1].estimate == pytest.approx(library.curve.parameters[0].estimate, rel=1e-6)
+    assert through(CurveStep(model="custom", expression="a + b*x"), readings, layout).curve.problem
+
+
+def test_limits_and_range_are_shown_and_can_be_switched_off() -> None:
+    readings, layout, method = plate()
+    outcome = evaluate(readings, layout, method)
+    assert outcome.curve.working is not None
+    assert 0.05 < outcome.curve.working.lower < 0.3
+    assert 10 < outcome.curve.working.upper <= 20
+    off = evaluate(readings, layout, method.with_step(LimitsStep(on=False)))
+    assert off.curve.working is None
+    assert [a.in_sample.value for a in off.answers] == [a.in_sample.value for a in outcome.answers]
+
+
+def test_the_order_of_wells_does_not_matter() -> None:
+    readings, layout, method = plate()
+    turned = Layout.model_validate({**dict(layout), "groups": layout.groups[::-1]})
+    before = {a.name: a.in_sample for a in evaluate(readings, layout, method).answers}
+    after = {a.name: a.in_sample for a in evaluate(readings, turned, method).answers}
+    for name, value in before.items():
+        assert after[name].shown == value.shown
+        assert after[name].value == (None if value.value is None else pytest.approx(value.value, rel=1e-9))
+
+
+@given(st.floats(-5, 5))
+@settings(max_examples=8, deadline=None, derandomize=True)
+def test_a_constant_on_every_well_and_blank_changes_no_answer(constant: float) -> None:
+    readings, layout, method = plate()
+    lifted = readings.model_copy(update={
+        "readings": tuple(r.model_copy(update={"value": None if r.value is None else r.value + constant})
+                          for r in readings.readings)
+    })  # fmt: skip
+    before, after = evaluate(readings, layout, method), evaluate(lifted, layout, method)
+    for a, b in zip(before.answers, after.answers, strict=True):
+        assert b.in_sample.value == (None if a.in_sample.value is None else pytest.approx(a.in_sample.value, rel=1e-7))
+
+
+def test_the_difference_of_two_states_names_settings_exclusions_and_answers() -> None:
+    readings, layout, method = plate()
+    outcome = evaluate(readings, layout, method)
+    _, other = SetStep(step=CurveStep(model="logistic5")).apply(readings, layout, method)
+    found = difference((layout, method, outcome), (layout, other, evaluate(readings, layout, other)))
+    assert [(c.what, c.before, c.after) for c in found.settings] == [
+        ("curve · model", "4-parameter logistic", "5-parameter logistic")
+    ]
+    assert found.layout == found.exclusions == () and len(found.answers) > 10
+    nothing = difference((layout, method, outcome), (layout, method, outcome))
+    assert nothing.settings == nothing.answers == ()
