@@ -3,19 +3,29 @@
 import tempfile
 from pathlib import Path
 
-from bench.computing import agreement, counts, evaluation, intervals, many_curves, memory, one_curve
+from bench.computing import agreement, counts, evaluation, intervals, many_curves, memory, one_curve, plate_evaluation
 from bench.figures import Figure, show
-from bench.pages import bringing_in, first_load, interaction, second_start
+from bench.pages import bringing_in, first_load, interaction, plate_interaction, second_start
 
 
 def main() -> None:
     """Measure and print every figure."""
-    figures: list[Figure] = [evaluation(), one_curve(), *many_curves(), *intervals(), *counts(), memory(), *agreement()]
+    figures: list[Figure] = [
+        evaluation(),
+        plate_evaluation(),
+        one_curve(),
+        *many_curves(),
+        *intervals(),
+        *counts(),
+        memory(),
+        *agreement(),
+    ]
     figures.append(first_load())
     with tempfile.TemporaryDirectory(prefix="dosis-bench-") as folder:
         home = Path(folder)
         figures.append(second_start(home))
         figures += interaction(home)
+        figures += plate_interaction(home)
         figures += bringing_in(home)
     show(figures)
 

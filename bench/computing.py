@@ -16,6 +16,7 @@ from scipy.stats import linregress
 from bench.curves import logistic, made, mixed
 from bench.figures import Figure
 from dosis.core import fit, fit_many, quantal
+from dosis.demo import domoic_acid
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
@@ -56,6 +57,25 @@ def evaluation() -> Figure:
         "evaluate() of 96 readings / one linregress", ours / theirs, "×", 10 + 5e-3 / theirs,
         f"(evaluate {1e3 * ours:.2f} ms, linregress {1e3 * theirs:.2f} ms; limit is 10 × plus 5 ms)",
     )  # fmt: skip
+
+
+def plate_evaluation() -> Figure:
+    """evaluate() of a 96-well four-parameter run, with intervals, against one bare curve_fit of the same curve."""
+    intake, method = understand(domoic_acid.plate()), concentration_method()
+    if intake.readings is None or intake.layout is None:
+        raise RuntimeError("The plate of the demo is not understood.")
+    readings, layout = intake.readings, intake.layout
+    for change in domoic_acid.changes():
+        layout, method = change.apply(readings, layout, method)
+    used = [(g.level, id) for g in layout.groups if g.role == "standard" for id in g.readings]
+    value = {reading.id: reading.value for reading in readings.readings}
+    x, y = np.array([level for level, _ in used]), np.array([value[id] for _, id in used])
+    start = [y.min(), y.max(), float(np.median(x)), 1.0]
+    ours, theirs = _interleaved(
+        lambda: evaluate(readings, layout, method), lambda: curve_fit(logistic, x, y, p0=start, maxfev=10_000)
+    )
+    note = f"(evaluate {1e3 * ours:.1f} ms, curve_fit {1e3 * theirs:.2f} ms)"
+    return Figure("evaluate() of a 96-well 4-parameter run / one curve_fit", ours / theirs, "×", 6, note)
 
 
 def one_curve() -> Figure:

@@ -161,6 +161,25 @@ def bringing_in(home: Path) -> list[Figure]:
     ]
 
 
+def plate_interaction(home: Path) -> list[Figure]:
+    """Key to painted answers on the demo's immunoassay plate, four parameters with intervals."""
+    with _demo(home) as url, _page() as page:
+        page.goto(f"{url}/runs/3")
+        page.locator("#well-3-0").click()
+        page.evaluate(CLOCK)
+        for press in range(PRESSES):
+            page.keyboard.press("x")
+            if press % 2 == 0:
+                page.get_by_label("Reason").wait_for()
+                page.keyboard.press("Enter")
+            page.wait_for_function(f"window.__clock.took.length === {press + 1}", polling=40)
+        took = page.evaluate("window.__clock.took")
+    return [
+        Figure("key to painted answers, 96-well 4-parameter plate, median", median(took), "ms", 120),
+        Figure("key to painted answers, the same, 95th percentile", quantiles(took, n=20)[-1], "ms", 200),
+    ]
+
+
 @contextmanager
 def _demo(home: Path) -> Iterator[str]:
     with socket.socket() as probe:

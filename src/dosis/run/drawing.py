@@ -65,10 +65,12 @@ def _points(bench: Workbench, step: CurveStep, result: Fit | None) -> tuple[Poin
         if id in bench.values
     ]
     fitted = result.predict([row[2] for row in rows]).tolist() if result is not None and rows else [None] * len(rows)
+    inside = bench.in_window if result is not None else step.window.holds
     return tuple(
         Point(
-            reading=id, group=group, x=x, y=y, residual=None if curve is None or not math.isfinite(curve) else y - curve,
-            state="excluded" if why else "used" if step.window.holds(x) else "outside",
+            reading=id, group=group, x=x, y=y,
+            residual=None if curve is None or not math.isfinite(curve) else y - curve,
+            state="excluded" if why else "used" if inside(x) else "outside",
         )
         for (id, group, x, y, why), curve in zip(rows, fitted, strict=True)
     )  # fmt: skip
@@ -115,7 +117,10 @@ def _parameters(result: Fit, y_unit: str, x_unit: str) -> tuple[ParameterRow, ..
     rows = []
     for parameter in result.model.parameters:
         estimate = result.parameters[parameter.name]
-        lower, upper = estimate.interval() or (None, None)
+        ends = estimate.interval() or (None, None)
+        if None in ends or not all(map(math.isfinite, filter(None, ends))):
+            ends = (None, None)  # an interval without an end is none to show
+        lower, upper = ends
         shown, shown_lower, shown_upper = with_interval(estimate.estimate, lower, upper)
         rows.append(ParameterRow(
             name=parameter.name, unit=rule.get(parameter.unit, ""), estimate=estimate.estimate,

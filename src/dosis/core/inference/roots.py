@@ -41,7 +41,8 @@ def bisect_all(function: Callable[[Array, Rows], Array], low: Array, high: Array
     at_low, at_high = function(low, everything), function(high, everything)
     root = np.where(at_low == 0, low, np.where(at_high == 0, high, np.nan))
     rows = np.flatnonzero(np.isnan(root))
-    for turn in range(200):
+    last = np.full(low.size, np.inf)
+    for turn in range(1, 201):
         if not rows.size:
             break
         a, b, fa, fb = low[rows], high[rows], at_low[rows], at_high[rows]
@@ -51,7 +52,10 @@ def bisect_all(function: Callable[[Array, Rows], Array], low: Array, high: Array
         left = (value > 0) == (fa > 0)
         low[rows], high[rows] = np.where(left, middle, a), np.where(left, b, middle)
         at_low[rows], at_high[rows] = np.where(left, value, fa / 2), np.where(left, fb / 2, value)
-        done = (value == 0) | (b - a <= 4e-16 * np.maximum(np.abs(a), np.abs(b)))
+        # A secant that no longer moves the root is as close as rounding lets it come.
+        still = (np.abs(middle - last[rows]) <= 4e-16 * np.abs(middle)) & bool(turn % 3)
+        last[rows] = middle
+        done = (value == 0) | still | (b - a <= 4e-16 * np.maximum(np.abs(a), np.abs(b)))
         root[rows[done]] = middle[done]
         rows = rows[~done]
     root[rows] = (low[rows] + high[rows]) / 2

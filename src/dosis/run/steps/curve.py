@@ -19,7 +19,7 @@ BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnh
 CUSTOM = "custom"
 COMPARED: dict[str, tuple[str, ...]] = {
     "straight": ("line", "line_through_zero", "quadratic"),
-    "sigmoid": ("logistic4", "logistic5", "line"),
+    "sigmoid": ("logistic4", "line"),
 }
 SIGMOID_LEVELS, SIGMOID_SPAN = 5, 20.0  # levels, and highest over lowest, from which a sigmoid is tried for a bent line
 Number = Annotated[float, Field(ge=-1e300, le=1e300)]
@@ -97,6 +97,9 @@ class CurveStep(Record):
         if bench.fit is None:
             bench.fit_problem = problem
             return self._said(problem, State.FAIL)
+        if bent(bench.fit) and self.declared.shape == "sigmoid" and "logistic5" not in bench.fits:
+            with suppress(ValueError):  # asked only where four parameters leave something over
+                bench.fits["logistic5"] = self._fit("logistic5", x, y)
         bench.candidates = tuple(_candidate(id, result, id == self.model) for id, result in bench.fits.items())
         if bench.fit.slope_is_flat:
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
