@@ -125,6 +125,31 @@ def test_the_command_menu_finds_runs_and_does_things(page: Page, site: Site) -> 
     expect(page.get_by_role("dialog", name="Short cuts")).to_contain_text("Dilution series over the selection")
 
 
+def test_answers_are_sorted_and_filtered(page: Page) -> None:
+    page.goto("/runs/3")
+    answers = page.get_by_role("table", name="Answers")
+    answers.wait_for()
+    first = answers.get_by_role("row").nth(1)
+    page.get_by_role("button", name="In sample").click()
+    page.get_by_role("button", name="In sample").click()
+    expect(first).to_contain_text("> 400")  # a bound above the top sorts above every number
+    page.get_by_label("Show only answers with").fill("qc")
+    expect(answers).to_have_attribute("aria-rowcount", "2")
+
+
+def test_an_outlier_is_excluded_for_its_reason_and_the_curve_is_asked(page: Page, site: Site) -> None:
+    open_run(page, site, "Sample\tConc (µM)\tA\tA\tA\tA\nStd 1\t1\t0.10\t0.11\t0.10\t0.11\n"
+             "Std 2\t5\t0.50\t0.51\t0.50\t0.51\nPond\t\t0.300\t0.301\t0.302\t0.900\n")  # fmt: skip
+    page.get_by_role("button", name=re.compile("^Replicates")).click()
+    page.get_by_role("list", name="Outlying readings").get_by_role("button", name="Exclude for that").click()
+    draft(page, 2)
+    expect(page.get_by_role("gridcell", name=re.compile("Pond reading 4"))).to_have_accessible_name(
+        re.compile("excluded: outlying among its 4 replicates"))  # fmt: skip
+    page.get_by_role("button", name=re.compile("^Read back")).click()
+    page.get_by_label("Ask at this concentration").fill("3")
+    expect(page.get_by_text("of one reading")).to_be_visible()
+
+
 SERIOUS = ("serious", "critical")
 SCREENS = {
     "home": "/studies/1", "new run": "/studies/1/new", "line": "/runs/1", "plate": "/runs/3",

@@ -12,9 +12,12 @@ from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import Method, concentration_method
 from dosis.run.outcome import Outcome
+from dosis.run.predict import Asked, ask
 from dosis.run.readings import Readings
+from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.curve import CurveStep, LeaveOut
 from dosis.run.steps.limits import LimitsStep
+from dosis.run.steps.replicates import ReplicatesStep
 from tests.conftest import reference
 
 METHOD = concentration_method()
@@ -158,3 +161,56 @@ def test_the_difference_of_two_states_names_settings_exclusions_and_answers() ->
     assert found.layout == found.exclusions == () and len(found.answers) > 10
     nothing = difference((layout, method, outcome), (layout, method, outcome))
     assert nothing.settings == nothing.answers == ()
+
+
+def test_a_blank_of_each_row_or_column_is_taken_off_its_own_wells() -> None:
+    readings, layout, method = plate()
+    by_row = evaluate(readings, layout, method.with_step(BlankStep(scope="row")))
+    raw = {r.id: r.value for r in readings.readings}
+    corrected = {r.id: r.corrected for r in by_row.readings}
+    for id in (1, 30, 95):  # A1, C6 and H11; the blanks stand in column 12
+        blank = raw[12 * ((id - 1) // 12) + 12]
+        assert corrected[id] == pytest.approx((raw[id] or 0) - (blank or 0), abs=1e-12)
+    by_column = evaluate(readings, layout, method.with_step(BlankStep(scope="column")))
+    assert "11 columns have no blank" in next(s.sentence for s in by_column.steps if s.kind == "blank")
+    typed = evaluate(readings, layout, method.with_step(BlankStep(scope="typed", typed=0.04)))
+    assert {r.id: r.corrected for r in typed.readings}[1] == pytest.approx((raw[1] or 0) - 0.04, abs=1e-12)
+
+
+def test_a_drifting_blank_is_said() -> None:
+    rows = [f"Blank\t\t{0.02 + 0.004 * i:.3f}\nStd {i}\t{i}\t{0.1 * i + 0.02:.3f}" for i in range(1, 8)]
+    intake = understand("\n".join(["Sample\tConc (µM)\tA880", *rows]))
+    assert intake.readings is not None and intake.layout is not None
+    outcome = evaluate(intake.readings, intake.layout, METHOD)
+    assert "The blanks drift along the run" in next(s.sentence for s in outcome.steps if s.kind == "blank")
+
+
+def test_geometric_means_and_what_has_none() -> None:
+    readings, layout, method = plate()
+    outcome = evaluate(readings, layout, method.with_step(ReplicatesStep(combine="geometric")))
+    answer = outcome.answers[0]
+    used = [r.corrected or 0 for r in outcome.readings if r.id in layout.group(answer.group).readings]
+    assert answer.signal == pytest.approx((used[0] * used[1] * used[2]) ** (1 / 3), rel=1e-12)
+    below = evaluate(readings, layout, method.with_step(ReplicatesStep(combine="geometric")).with_step(
+        BlankStep(scope="typed", typed=1.0)))  # fmt: skip
+    assert "A geometric mean needs readings above zero" in next(
+        s.sentence for s in below.steps if s.kind == "replicates"
+    )
+
+
+def test_the_curve_answers_either_way() -> None:
+    readings, layout, method = plate()
+    there = ask(readings, layout, method, Asked(level=1.5))
+    assert there.value is not None
+    back = ask(readings, layout, method, Asked(signal=there.value))
+    assert back.value == pytest.approx(1.5, rel=1e-9)
+    assert "outside the standards" in ask(readings, layout, method, Asked(level=50.0)).text
+    assert ask(readings, layout, method, Asked(signal=99.0)).value is None
+    assert ask(readings, layout.model_copy(update={"groups": ()}), method, Asked(level=1.0)).value is None
+
+
+def test_a_slipped_tip_is_pointed_at() -> None:
+    outcome = evaluate(*plate())
+    suspects = [r for r in outcome.readings if r.suspect]
+    assert 53 in {r.id for r in suspects}  # E5, a tip that did not seat
+    assert "Grubbs, G = 1.15" in next(r.suspect for r in suspects if r.id == 53)

@@ -272,6 +272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Curve
+         * @description The signal at a concentration, or the concentration at a signal. Nothing is stored.
+         */
+        post: operations["ask_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/layouts": {
         parameters: {
             query?: never;
@@ -696,6 +716,16 @@ export interface components {
             unit: string;
         };
         /**
+         * Asked
+         * @description One of the two, in the units of the run; a signal is what is left after the blank.
+         */
+        Asked: {
+            /** Level */
+            level?: number | null;
+            /** Signal */
+            signal?: number | null;
+        };
+        /**
          * Assign
          * @description Say what groups are: role, name, level or dilution; what is not given stays.
          */
@@ -744,7 +774,9 @@ export interface components {
         };
         /**
          * BlankStep
-         * @description Subtract the mean or median of the run's blank readings; a run without blanks goes through unchanged.
+         * @description Subtract the mean or median of the blank readings in the same scope; a run without blanks goes through unchanged.
+         *
+         *     typed : the level to take off when the scope is "typed".
          */
         BlankStep: {
             /**
@@ -763,6 +795,14 @@ export interface components {
              * @enum {string}
              */
             statistic: "mean" | "median";
+            /**
+             * Scope
+             * @default run
+             * @enum {string}
+             */
+            scope: "run" | "plate" | "row" | "column" | "series" | "typed";
+            /** Typed */
+            typed?: number | null;
         };
         /**
          * Candidate
@@ -2029,7 +2069,7 @@ export interface components {
              * @default mean
              * @enum {string}
              */
-            combine: "mean" | "median";
+            combine: "mean" | "median" | "geometric";
             /**
              * Cv Limit
              * @default 0.1
@@ -2441,6 +2481,16 @@ export interface components {
             value: string;
         };
         /**
+         * Told
+         * @description What the curve says, in one sentence, with the number in full.
+         */
+        Told: {
+            /** Value */
+            value: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * Trial
          * @description Changes to look at first.
          */
@@ -2678,6 +2728,7 @@ export interface components {
 export type Answer = components['schemas']['Answer'];
 export type ApplyLayout = components['schemas']['ApplyLayout'];
 export type AskWorked = components['schemas']['AskWorked'];
+export type Asked = components['schemas']['Asked'];
 export type Assign = components['schemas']['Assign'];
 export type AssignWells = components['schemas']['AssignWells'];
 export type BlankStep = components['schemas']['BlankStep'];
@@ -2773,6 +2824,7 @@ export type Study = components['schemas']['Study'];
 export type StudyView = components['schemas']['StudyView'];
 export type Suggestion = components['schemas']['Suggestion'];
 export type Switch = components['schemas']['Switch'];
+export type Told = components['schemas']['Told'];
 export type Trial = components['schemas']['Trial'];
 export type Understanding = components['schemas']['Understanding'];
 export type Value = components['schemas']['Value'];
@@ -3261,6 +3313,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignalLook"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
                 };
             };
             /** @description What went wrong, and what to do */

@@ -31,7 +31,7 @@ def plate() -> str:
     wells *= 1 + 0.018 * rng.standard_normal(wells.shape)
     wells[:, 11] = 0.0
     wells += BLANK + 0.0012 * rng.standard_normal(wells.shape)
-    wells[4, 4] *= 0.72  # a tip that did not seat
+    wells[4, 4] *= 0.5  # a tip that did not seat
     lines = ["Ternhaven Shellfish Lab", "Domoic acid, plate 3", "Absorbance 450 nm"]
     lines.append("\t".join(["", *map(str, range(1, 13))]))
     lines += ["\t".join(["ABCDEFGH"[r], *(f"{value:.3f}" for value in wells[r])]) for r in range(8)]

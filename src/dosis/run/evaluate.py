@@ -17,6 +17,14 @@ from dosis.run.workbench import Workbench
 LEAST = 3  # replicates among which one can be an outlier
 
 
+def work(readings: Readings, layout: Layout, method: Method) -> Workbench:
+    """The steps worked through, and all they left. Raises ValueError as `evaluate`."""
+    bench = Workbench(readings, layout)
+    for step in method.steps:
+        bench.steps.append(step.run(bench))
+    return bench
+
+
 def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
     """Work a run through its steps, in order.
 
@@ -25,9 +33,7 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
     ValueError : when the layout names readings that do not exist. Whatever the data cannot support is not an error
         but a flagged answer with its reason.
     """
-    bench = Workbench(readings, layout)
-    for step in method.steps:
-        bench.steps.append(step.run(bench))
+    bench = work(readings, layout, method)
     answers = tuple(_answer(bench, group) for group in bench.groups(Role.SAMPLE, Role.QC))
     curve = next((step for step in method.steps if isinstance(step, CurveStep)), CurveStep())
     suspects = _suspects(bench)

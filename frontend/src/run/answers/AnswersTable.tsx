@@ -1,6 +1,6 @@
 /* Answers: one row for each sample and QC, with interval and remarks; copied and downloaded at full precision. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type MouseEvent, memo, useEffect, useRef } from "react";
+import { type MouseEvent, memo, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { Answer } from "../../api/schema";
 import { Button } from "../../ui/Button";
@@ -16,7 +16,10 @@ const columns = (diluted: boolean) => ({
 
 export function AnswersTable() {
   const { view, selection, select, hovered, hover } = useWorkspace();
-  const { answers, level_unit } = view.revision.outcome;
+  const { answers: all, level_unit } = view.revision.outcome;
+  const [wanted, setWanted] = useState("");
+  const [order, setOrder] = useState<Order>({ by: null, down: false });
+  const answers = useMemo(() => arranged(all, wanted, order), [all, wanted, order]);
   const diluted = answers.some((answer) => answer.dilution !== 1);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
@@ -40,7 +43,7 @@ export function AnswersTable() {
       await navigator.clipboard.write([
         new ClipboardItem({ "text/plain": text.then((blob) => new Blob([blob], { type: "text/plain" })) }),
       ]);
-      toast.success(answers.length === 1 ? "Copied 1 answer." : `Copied ${answers.length} answers.`);
+      toast.success(all.length === 1 ? "Copied 1 answer." : `Copied ${all.length} answers.`);
     } catch {
       toast.error("The answers could not be copied. Download them as CSV instead.");
     }
@@ -50,11 +53,21 @@ export function AnswersTable() {
       <div className="mb-1.5 flex items-baseline gap-3">
         <h2 className="text-lg">Answers</h2>
         <span className="text-graphite">
-          {answers.length === 1 ? "1 row" : `${answers.length.toLocaleString("en-GB")} rows`}
+          {all.length === 1 ? "1 row" : `${all.length.toLocaleString("en-GB")} rows`}
+          {answers.length !== all.length && `, ${answers.length.toLocaleString("en-GB")} shown`}
           {level_unit && `, ${level_unit}`}
         </span>
+        {all.length > 6 && (
+          <input
+            aria-label="Show only answers with"
+            value={wanted}
+            placeholder="name, QC, above, over …"
+            onChange={(event) => setWanted(event.target.value)}
+            className="w-[150px] rounded-md border border-rule bg-chalk px-2 text-md placeholder:text-graphite"
+          />
+        )}
         <span className="ml-auto flex gap-4">
-          <Button look="text" disabled={answers.length === 0} onClick={copy}>
+          <Button look="text" disabled={all.length === 0} onClick={copy}>
             Copy
           </Button>
           <a className="text-permanganate hover:underline" href={`${address}.csv`} download>
@@ -70,7 +83,7 @@ export function AnswersTable() {
           </a>
         </span>
       </div>
-      {answers.length === 0 ? (
+      {all.length === 0 ? (
         <p className="text-graphite">
           No samples or QCs in this run. Select readings and press A to say that they are samples.
         </p>
@@ -94,7 +107,9 @@ export function AnswersTable() {
             style={columns(diluted)}
             className={`${GRID} sticky top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-graphite`}
           >
-            <span role="columnheader">Sample</span>
+            <span role="columnheader" aria-sort={sortOf(order, "Sample")}>
+              <SortButton name="Sample" order={order} onOrder={setOrder} />
+            </span>
             {[
               "n",
               "Signal",
@@ -104,8 +119,12 @@ export function AnswersTable() {
               ...(diluted ? ["Dilution"] : []),
               "In sample",
             ].map((name) => (
-              <span role="columnheader" key={name} className="text-right">
-                {name === "95 % interval" ? intervalName(view.revision.method.steps) : name}
+              <span role="columnheader" key={name} className="text-right" aria-sort={sortOf(order, name)}>
+                {name === "95 % interval" ? (
+                  intervalName(view.revision.method.steps)
+                ) : (
+                  <SortButton name={name} order={order} onOrder={setOrder} />
+                )}
               </span>
             ))}
             <span role="columnheader" className="pl-2">
@@ -130,6 +149,77 @@ export function AnswersTable() {
         </div>
       )}
     </>
+  );
+}
+
+interface Order {
+  by: string | null;
+  down: boolean;
+}
+
+const KEYS: Record<string, (answer: Answer) => number | string | null> = {
+  Sample: (answer) => answer.name,
+  n: (answer) => answer.n,
+  Signal: (answer) => answer.signal,
+  "CV %": (answer) => answer.cv,
+  "In reading": (answer) => value(answer.in_reading),
+  Dilution: (answer) => answer.dilution,
+  "In sample": (answer) => value(answer.in_sample),
+};
+
+/** A bound sorts beyond every number it bounds. */
+function value(found: Answer["in_sample"]): number | null {
+  if (found.value != null) return found.value;
+  if (found.censor === ">") return Number.MAX_VALUE;
+  return found.censor ? -Number.MAX_VALUE : null;
+}
+
+const NAMES = new Intl.Collator("en", { numeric: true });
+
+/** Those that hold every word, in the order asked for; those without a value last. */
+function arranged(all: readonly Answer[], wanted: string, order: Order): readonly Answer[] {
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  const kept = words.length
+    ? all.filter((answer) => {
+        const text =
+          `${answer.name} ${answer.role} ${answer.remarks?.map((r) => r.short).join(" ")}`.toLowerCase();
+        return words.every((word) => text.includes(word));
+      })
+    : all;
+  if (order.by === null) return kept;
+  const key = KEYS[order.by]!;
+  const sign = order.down ? -1 : 1;
+  return [...kept].sort((a, b) => {
+    const [one, other] = [key(a), key(b)];
+    if (one === null || other === null) return one === other ? 0 : one === null ? 1 : -1;
+    return sign * (typeof one === "string" ? NAMES.compare(one, String(other)) : one - Number(other));
+  });
+}
+
+function sortOf(order: Order, name: string): "ascending" | "descending" | "none" {
+  return order.by !== name ? "none" : order.down ? "descending" : "ascending";
+}
+
+function SortButton({
+  name,
+  order,
+  onOrder,
+}: {
+  name: string;
+  order: Order;
+  onOrder: (order: Order) => void;
+}) {
+  const next =
+    order.by !== name
+      ? { by: name, down: false }
+      : order.down
+        ? { by: null, down: false }
+        : { by: name, down: true };
+  return (
+    <button type="button" className="hover:text-ink" onClick={() => onOrder(next)}>
+      {name}
+      {order.by === name && (order.down ? " ↓" : " ↑")}
+    </button>
   );
 }
 

@@ -141,7 +141,8 @@ function Figure({ width, height, band, residuals, log }: Props) {
       )}
       {trusted && (
         <text x={x(trusted.lower) + 6} y={27} fontSize={12} fill="var(--color-malachite)">
-          {curve.working && `quantifiable ${curve.shown_working} · `}standards {curve.shown_range} {level_unit}
+          {curve.working && `quantifiable ${curve.shown_working} · `}standards {curve.shown_range}{" "}
+          {level_unit}
         </text>
       )}
       <YAxis

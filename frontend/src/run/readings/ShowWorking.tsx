@@ -75,7 +75,7 @@ function Line({ line }: { line: WorkingLine }) {
       </>
     );
   }
-  const first = line.label === "Mean" || line.label === "Median";
+  const first = ["Mean", "Median", "Geometric mean"].includes(line.label);
   return (
     <span title={full}>
       {first ? (

@@ -1,12 +1,25 @@
 /* The choices of the plain steps: blank, replicates, read back, dilution, checks. */
-import type { ReactNode } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { answer, api } from "../../api/client";
+import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
+import { typed } from "../../ui/Field";
 import { StateDot } from "../../ui/StateDot";
 import { stepOf, useWorkspace } from "../workspace";
 
 const ON_OFF = [
   { value: "on", text: "on" },
   { value: "off", text: "off" },
+] as const;
+
+const SCOPES = [
+  { value: "run", text: "of the whole run" },
+  { value: "plate", text: "of each plate" },
+  { value: "row", text: "of each row" },
+  { value: "column", text: "of each column" },
+  { value: "series", text: "of each series" },
+  { value: "typed", text: "typed" },
 ] as const;
 
 const CENTRES = [
@@ -38,6 +51,21 @@ export function BlankPanel() {
           onChange={(statistic) => set({ statistic }, `Blank: ${statistic}`)}
         />
       </Row>
+      <Row label="Blanks">
+        <Pick
+          label="Which blanks are taken off"
+          value={step.scope ?? "run"}
+          options={SCOPES}
+          onChange={(scope) => set({ scope }, `Blank: ${scope}`)}
+        />
+        {step.scope === "typed" && (
+          <NumberField
+            label="Blank to take off"
+            value={step.typed ?? null}
+            onCommit={(value) => set({ typed: value }, `Blank: ${value}`)}
+          />
+        )}
+      </Row>
       <Row label="Step is">
         <Pick
           label="Blank step"
@@ -50,24 +78,90 @@ export function BlankPanel() {
   );
 }
 
+/** A number that is told when Enter is pressed or the field is left. */
+export function NumberField({
+  label,
+  value,
+  onCommit,
+}: {
+  label: string;
+  value: number | null;
+  onCommit: (value: number) => void;
+}) {
+  const [draft, setDraft] = useState(value === null ? "" : String(value));
+  const commit = () => {
+    const next = typed(draft);
+    if (Number.isFinite(next) && next !== value) onCommit(next);
+  };
+  return (
+    <input
+      aria-label={label}
+      value={draft}
+      inputMode="decimal"
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={commit}
+      onKeyDown={(event) => event.key === "Enter" && commit()}
+      className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right"
+    />
+  );
+}
+
+/** Readings that a test points at among their replicates; each is excluded, for that reason, by one click. */
+function Suspects() {
+  const { view, readings, excluded, act } = useWorkspace();
+  const { groups } = view.revision.layout;
+  const found = view.revision.outcome.readings.filter((each) => each.suspect && !excluded.has(each.id));
+  if (found.length === 0) return null;
+  return (
+    <ul aria-label="Outlying readings" className="mt-1 border-t border-rule">
+      {found.slice(0, 8).map((each) => {
+        const group = groups.find((one) => one.readings.includes(each.id))!;
+        const name = `${group.name} reading ${group.readings.indexOf(each.id) + 1}`;
+        return (
+          <li key={each.id} className="border-b border-rule/70 py-1 text-md">
+            <b>{name}</b> ({readings.get(each.id)?.text}) {each.suspect}.{" "}
+            <Button
+              look="text"
+              className="text-sm"
+              onClick={() =>
+                act({
+                  kind: "change",
+                  changes: [{ kind: "exclude", readings: [each.id], reason: each.suspect! }],
+                  words: `Exclude ${name}: ${each.suspect}`,
+                })
+              }
+            >
+              Exclude for that
+            </Button>
+          </li>
+        );
+      })}
+      {found.length > 8 && <li className="py-1 text-sm text-graphite">and {found.length - 8} more</li>}
+    </ul>
+  );
+}
+
 export function ReplicatesPanel() {
   const { view, act } = useWorkspace();
   const step = stepOf(view, "replicates");
   return (
-    <Row label="Combine by">
-      <Pick
-        label="Combine replicates by"
-        value={step.combine ?? "mean"}
-        options={CENTRES}
-        onChange={(combine) =>
-          act({
-            kind: "change",
-            changes: [{ kind: "set_step", step: { ...step, combine } }],
-            words: `Replicates: ${combine}`,
-          })
-        }
-      />
-    </Row>
+    <>
+      <Row label="Combine by">
+        <Pick
+          label="Combine replicates by"
+          value={step.combine ?? "mean"}
+          options={[...CENTRES, { value: "geometric", text: "geometric mean" }]}
+          onChange={(combine) =>
+            act({
+              kind: "change",
+              changes: [{ kind: "set_step", step: { ...step, combine } }],
+              words: `Replicates: ${combine}`,
+            })
+          }
+        />
+      </Row>
+      <Suspects />
+    </>
   );
 }
 
@@ -76,6 +170,54 @@ const LEVELS = [
   { value: "0.95", text: "95 %" },
   { value: "0.99", text: "99 %" },
 ] as const;
+
+/** The curve asked either way: the signal at a concentration, the concentration at a signal. */
+function AskCurve() {
+  const { view } = useWorkspace();
+  const [way, setWay] = useState<"level" | "signal">("level");
+  const [text, setText] = useState("");
+  const value = typed(text);
+  const told = useQuery({
+    queryKey: ["ask", view.run.id, view.revision.number, way, value],
+    enabled: Number.isFinite(value),
+    retry: false,
+    queryFn: () =>
+      answer(
+        api.POST("/api/runs/{id}/ask", { params: { path: { id: view.run.id } }, body: { [way]: value } }),
+      ),
+  });
+  return (
+    <div className="mt-1 border-t border-rule pt-1">
+      <Row label="At a">
+        <Pick
+          label="Ask the curve at a"
+          value={way}
+          options={[
+            { value: "level", text: "concentration" },
+            { value: "signal", text: "signal" },
+          ]}
+          onChange={setWay}
+        />
+        <input
+          aria-label={`Ask at this ${way === "level" ? "concentration" : "signal"}`}
+          value={text}
+          inputMode="decimal"
+          onChange={(event) => setText(event.target.value)}
+          className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right"
+        />
+      </Row>
+      {Number.isFinite(value) && told.data && (
+        <p
+          aria-live="polite"
+          className="text-md"
+          title={told.data.value == null ? "" : `In full: ${told.data.value}`}
+        >
+          {told.data.text}.
+        </p>
+      )}
+    </div>
+  );
+}
 
 export function ReadBackPanel() {
   const { view, act } = useWorkspace();
@@ -100,6 +242,7 @@ export function ReadBackPanel() {
           onChange={(on) => set({ extrapolate: on === "on" }, `Extrapolate: ${on}`)}
         />
       </Row>
+      <AskCurve />
     </>
   );
 }
@@ -159,22 +302,52 @@ export function DilutionPanel() {
   );
 }
 
+const THRESHOLDS = [
+  { key: "standard_recovery", text: "Standards ±" },
+  { key: "lowest_recovery", text: "Lowest ±" },
+  { key: "qc_recovery", text: "QC ±" },
+  { key: "cv_limit", text: "CV up to" },
+] as const;
+
 export function ChecksPanel() {
-  const { view } = useWorkspace();
+  const { view, act } = useWorkspace();
+  const step = stepOf(view, "checks");
   return (
-    <ul>
-      {view.revision.outcome.checks.map((check) => (
-        <li key={check.id} className="border-b border-rule py-1.5 text-md last:border-0">
-          <div className="flex items-center justify-between gap-2">
-            <b>{check.title}</b>
-            <StateDot state={check.state} />
-          </div>
-          <div>{check.found}</div>
-          <div className="text-sm text-graphite">
-            Threshold {check.threshold}.{check.state !== "pass" && ` ${check.why}`}
-          </div>
-        </li>
-      ))}
-    </ul>
+    <>
+      <div className="mb-1 grid grid-cols-2 gap-x-3">
+        {THRESHOLDS.map(({ key, text }) => (
+          <Row key={key} label={text}>
+            <NumberField
+              key={step[key]}
+              label={`${text} in percent`}
+              value={+(100 * (step[key] ?? 0.1)).toPrecision(4)}
+              onCommit={(value) =>
+                value > 0 &&
+                act({
+                  kind: "change",
+                  changes: [{ kind: "set_step", step: { ...step, [key]: value / 100 } }],
+                  words: `Checks: ${text} ${value} %`,
+                })
+              }
+            />
+            %
+          </Row>
+        ))}
+      </div>
+      <ul>
+        {view.revision.outcome.checks.map((check) => (
+          <li key={check.id} className="border-b border-rule py-1.5 text-md last:border-0">
+            <div className="flex items-center justify-between gap-2">
+              <b>{check.title}</b>
+              <StateDot state={check.state} />
+            </div>
+            <div>{check.found}</div>
+            <div className="text-sm text-graphite">
+              Threshold {check.threshold}.{check.state !== "pass" && ` ${check.why}`}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

@@ -21,29 +21,41 @@ class ReplicatesStep(Record):
     """Combine replicates by their mean or median; point at a CV above the limit, remove nothing."""
 
     kind: Literal["replicates"] = "replicates"
-    combine: Literal["mean", "median"] = "mean"
+    combine: Literal["mean", "median", "geometric"] = "mean"
     cv_limit: Annotated[float, Field(gt=0, le=10)] = 0.10
+
+    @property
+    def _name(self) -> str:
+        return "Geometric mean" if self.combine == "geometric" else self.combine.capitalize()
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Summarize every group; blanks were dealt with by their own step."""
         worst: tuple[float, Group] | None = None
-        left_out = 0
+        left_out, refused = 0, ""
         for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC, Role.BLANK):
             ids = bench.used(group)
             left_out += len(group.readings) - len(ids)
             if not ids:
-                bench.note(group, self.kind, self.combine.capitalize(), text="No usable reading.")
+                bench.note(group, self.kind, self._name, text="No usable reading.")
                 continue
-            summary = summarize([bench.values[id] for id in ids], self.combine)
+            try:
+                summary = summarize([bench.values[id] for id in ids], self.combine)
+            except ValueError as error:
+                bench.note(group, self.kind, self._name, text=str(error))
+                if group.role is not Role.BLANK:
+                    refused = refused or f" {group.name}: {error}"
+                continue
             bench.summaries[group.id] = summary
             bench.note(
-                group, self.kind, self.combine.capitalize(), text=_agreement(summary, len(group.readings)),
+                group, self.kind, self._name, text=_agreement(summary, len(group.readings)),
                 result=bench.signal(summary.value), value=summary.value,
             )  # fmt: skip
             if group.role is not Role.BLANK and summary.cv is not None and (worst is None or summary.cv > worst[0]):
                 worst = (summary.cv, group)
-        title, name = "Replicates", self.combine.capitalize()
+        title, name = "Replicates", self._name
         aside = f" {left_out} {'reading' if left_out == 1 else 'readings'} left out." if left_out else ""
+        if refused:
+            return StepOutcome(kind=self.kind, title=title, sentence=f"{name}.{refused}{aside}", state=State.LOOK)
         if worst is None:
             sentence = f"One reading each; there is no spread to judge.{aside}"
             return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=State.PASS)

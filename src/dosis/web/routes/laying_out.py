@@ -9,6 +9,7 @@ from dosis.core.units import UnitError
 from dosis.run.changes import Change, ChangeError
 from dosis.run.layout import Layout, Unit
 from dosis.run.outcome import Remark
+from dosis.run.predict import Asked, Told, ask
 from dosis.run.recipes import Recipe
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout, misfits, saved
@@ -84,6 +85,17 @@ def look_at_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
             raise NotFound("run")
         readings = runs.readings(db, id)
     return step.look(readings, revision.layout.signal)
+
+
+@router.post("/runs/{id}/ask")
+def ask_curve(id: int, asked: Asked, here: Here) -> Told:
+    """The signal at a concentration, or the concentration at a signal. Nothing is stored."""
+    with here.database.transaction() as db:
+        revision = revisions.get(db, id)
+        if revision is None:
+            raise NotFound("run")
+        readings = runs.readings(db, id)
+    return ask(readings, revision.layout, revision.method, asked)
 
 
 @router.post("/runs/{id}/layouts", status_code=201)
