@@ -60,7 +60,7 @@ def plate() -> str:
 
 
 def main(address: str) -> None:
-    """Home, new run, an instrument, the Work view with a sample selected, and a plate being laid out."""
+    """Home, new run, an instrument, the Work view with a sample selected, the Ledger, and a plate being laid out."""
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         context = chromium.new_context(
@@ -74,6 +74,14 @@ def main(address: str) -> None:
         page.get_by_role("table", name="Answers").get_by_text("Creek mouth").click()
         page.get_by_text("Read back", exact=True).first.wait_for()
         take(page, "work")
+        page.goto("/studies/1")
+        page.get_by_role("link", name="Domoic acid, plate 3").click()
+        page.get_by_role("table", name="Answers").get_by_text("M-106").click()
+        page.get_by_text("Read back", exact=True).first.wait_for()
+        take(page, "assay")
+        page.get_by_role("tab", name="Ledger").click()
+        page.get_by_role("table", name="Answers").wait_for()
+        take(page, "ledger")
         page.goto("/studies/1/new")
         page.get_by_label("Table of readings").wait_for()
         paste(page, TABLE)

@@ -15,6 +15,7 @@ from dosis.run.verdict import conclude
 from dosis.run.workbench import Workbench
 
 LEAST = 3  # replicates among which one can be an outlier
+MATTERS = 0.05  # CV from which an outlier among three is worth a word
 
 
 def work(readings: Readings, layout: Layout, method: Method) -> Workbench:
@@ -61,9 +62,13 @@ def _suspects(bench: Workbench) -> dict[int, str]:
         ids = bench.used(group)
         if len(ids) < LEAST or group.role is Role.UNUSED:
             continue
+        # Of three readings two alike make the third an outlier; it is pointed at only where it matters.
+        summary = bench.summaries.get(group.id)
+        if len(ids) == LEAST and (summary is None or (summary.cv or 0.0) < MATTERS):
+            continue
         test = grubbs([bench.values[id] for id in ids])
         if test.outlying and test.statistic is not None and test.critical is not None:
-            size = f"G = {significant(test.statistic, 3)}, critical {significant(test.critical, 3)}"
+            size = f"G = {significant(test.statistic, 5)}, critical {significant(test.critical, 5)}"
             found[ids[test.suspect]] = f"outlying among its {len(ids)} replicates (Grubbs, {size})"
     return found
 

@@ -11,7 +11,7 @@ const ROW = 27;
 const GRID = "grid items-center gap-x-[5px]";
 /** The dilution has a column only where something was diluted. */
 const columns = (diluted: boolean) => ({
-  gridTemplateColumns: `minmax(82px,1fr) 36px 48px 34px 54px 86px ${diluted ? "46px " : ""}56px minmax(112px,1.4fr)`,
+  gridTemplateColumns: `minmax(74px,1fr) 36px 48px 34px 54px 86px ${diluted ? "46px " : ""}56px minmax(122px,1.5fr)`,
 });
 
 export function AnswersTable() {

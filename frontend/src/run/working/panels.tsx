@@ -303,9 +303,9 @@ export function DilutionPanel() {
 }
 
 const THRESHOLDS = [
-  { key: "standard_recovery", text: "Standards ±" },
-  { key: "lowest_recovery", text: "Lowest ±" },
-  { key: "qc_recovery", text: "QC ±" },
+  { key: "standard_recovery", text: "Standards within" },
+  { key: "lowest_recovery", text: "The lowest within" },
+  { key: "qc_recovery", text: "QC within" },
   { key: "cv_limit", text: "CV up to" },
 ] as const;
 
@@ -314,7 +314,7 @@ export function ChecksPanel() {
   const step = stepOf(view, "checks");
   return (
     <>
-      <div className="mb-1 grid grid-cols-2 gap-x-3">
+      <div className="mb-2 flex flex-col">
         {THRESHOLDS.map(({ key, text }) => (
           <Row key={key} label={text}>
             <NumberField
