@@ -80,15 +80,7 @@ def interaction(home: Path) -> list[Figure]:
         run = page.request.post(f"{url}/api/runs", data=body).json()["run"]["id"]
         page.goto(f"{url}/runs/{run}")
         page.get_by_role("gridcell", name="Std 4 reading 2").click()
-        page.evaluate(CLOCK)
-        for press in range(PRESSES):
-            page.keyboard.press("x")
-            if press % 2 == 0:
-                page.get_by_label("Reason").wait_for()
-                page.keyboard.press("Enter")
-            # Asked seldom and cheaply: searching the page for a text at every frame would be measured too.
-            page.wait_for_function(f"window.__clock.took.length === {press + 1}", polling=40)
-        took = page.evaluate("window.__clock.took")
+        took = _presses(page)
     return [
         Figure("key to painted answers, 96 readings, median", median(took), "ms", 100),
         Figure("key to painted answers, 96 readings, 95th percentile", quantiles(took, n=20)[-1], "ms"),
@@ -166,18 +158,25 @@ def plate_interaction(home: Path) -> list[Figure]:
     with _demo(home) as url, _page() as page:
         page.goto(f"{url}/runs/3")
         page.locator("#well-3-0").click()
-        page.evaluate(CLOCK)
-        for press in range(PRESSES):
-            page.keyboard.press("x")
-            if press % 2 == 0:
-                page.get_by_label("Reason").wait_for()
-                page.keyboard.press("Enter")
-            page.wait_for_function(f"window.__clock.took.length === {press + 1}", polling=40)
-        took = page.evaluate("window.__clock.took")
+        took = _presses(page)
     return [
         Figure("key to painted answers, 96-well 4-parameter plate, median", median(took), "ms", 120),
         Figure("key to painted answers, the same, 95th percentile", quantiles(took, n=20)[-1], "ms", 200),
     ]
+
+
+def _presses(page: Page) -> list[float]:
+    """Exclude and include in turn; milliseconds of each, from key to painted answers."""
+    page.evaluate(CLOCK)
+    for press in range(PRESSES):
+        page.keyboard.press("x")
+        if press % 2 == 0:
+            page.get_by_label("Reason").wait_for()
+            page.keyboard.press("Enter")
+        # Asked seldom and cheaply: searching the page for a text at every frame would be measured too.
+        page.wait_for_function(f"window.__clock.took.length === {press + 1}", polling=40)
+    took: list[float] = page.evaluate("window.__clock.took")
+    return took
 
 
 @contextmanager

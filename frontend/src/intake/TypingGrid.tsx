@@ -1,6 +1,7 @@
 /* Typing readings: a grid moved in with the keyboard, for those who read an instrument by eye. */
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Button } from "../ui/Button";
+import { MOVES } from "../ui/moves";
 import {
   asText,
   blank,
@@ -17,13 +18,6 @@ import {
 
 const HEADINGS = ["Sample", "Conc (µM)", "Reading 1", "Reading 2", "Dilution"];
 const START: Cells = written(blank(14, HEADINGS.length), { row: 0, column: 0 }, [HEADINGS]);
-const MOVES: Record<string, [number, number]> = {
-  ArrowUp: [-1, 0],
-  ArrowDown: [1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-};
-
 interface Props {
   active: boolean;
   busy: boolean;

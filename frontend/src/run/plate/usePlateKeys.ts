@@ -1,14 +1,8 @@
 /* Selecting wells: by drag, by headings, with Shift and Ctrl, and with the keyboard. */
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { Reading } from "../../api/schema";
+import { MOVES } from "../../ui/moves";
 import { between, type Spot } from "./geometry";
-
-const MOVES: Record<string, [number, number]> = {
-  ArrowUp: [-1, 0],
-  ArrowDown: [1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-};
 
 interface Props {
   wells: readonly Reading[];

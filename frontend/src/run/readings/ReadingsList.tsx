@@ -3,15 +3,9 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ContextMenu } from "radix-ui";
 import { type KeyboardEvent, type MouseEvent, useEffect, useRef, useState } from "react";
 import { Segments } from "../../ui/Choice";
+import { MOVES } from "../../ui/moves";
 import { type Selection, useWorkspace } from "../workspace";
 import { GroupRow, ROW, type Shown } from "./GroupRow";
-
-const MOVES: Record<string, [row: number, cell: number]> = {
-  ArrowDown: [1, 0],
-  ArrowUp: [-1, 0],
-  ArrowRight: [0, 1],
-  ArrowLeft: [0, -1],
-};
 
 /** The group and reading that an event happened on, from the marks that rows and cells carry. */
 function placeOf(event: MouseEvent): Selection | null {

@@ -10,13 +10,14 @@ from dosis.run.changes import Change, ChangeError
 from dosis.run.layout import Layout, Unit
 from dosis.run.outcome import Remark
 from dosis.run.predict import Asked, Told, ask
+from dosis.run.readings import Readings
 from dosis.run.recipes import Recipe
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout, misfits, saved
 from dosis.run.steps.signal import SignalLook, SignalStep
 from dosis.store import revisions, runs
 from dosis.store.shelf import LAYOUTS
-from dosis.web.context import Here
+from dosis.web.context import Context, Here
 from dosis.web.problems import NotFound
 
 router = APIRouter(prefix="/api", tags=["laying out"])
@@ -61,11 +62,7 @@ class SaveLayout(Record):
 @router.post("/runs/{id}/preview")
 def preview(id: int, trial: Trial, here: Here) -> Preview:
     """What these changes would make of the layout. Nothing is stored."""
-    with here.database.transaction() as db:
-        revision = revisions.get(db, id)
-        if revision is None:
-            raise NotFound("run")
-        readings = runs.readings(db, id)
+    readings, revision = _state(here, id)
     layout, method, words = revision.layout, revision.method, []
     for change in trial.changes:
         try:
@@ -79,22 +76,14 @@ def preview(id: int, trial: Trial, here: Here) -> Preview:
 @router.post("/runs/{id}/signal")
 def look_at_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
     """The first values of every column with these derived ones. Nothing is stored."""
-    with here.database.transaction() as db:
-        revision = revisions.get(db, id)
-        if revision is None:
-            raise NotFound("run")
-        readings = runs.readings(db, id)
+    readings, revision = _state(here, id)
     return step.look(readings, revision.layout.signal)
 
 
 @router.post("/runs/{id}/ask")
 def ask_curve(id: int, asked: Asked, here: Here) -> Told:
     """The signal at a concentration, or the concentration at a signal. Nothing is stored."""
-    with here.database.transaction() as db:
-        revision = revisions.get(db, id)
-        if revision is None:
-            raise NotFound("run")
-        readings = runs.readings(db, id)
+    readings, revision = _state(here, id)
     return ask(readings, revision.layout, revision.method, asked)
 
 
@@ -121,3 +110,12 @@ def work_out(asked: AskWorked) -> Worked:
     except (UnitError, ValueError) as error:
         raise ChangeError(str(error)) from error
     return Worked(value=value, unit=unit, working=working)
+
+
+def _state(here: Context, id: int) -> tuple[Readings, revisions.Revision]:
+    """A run's readings and how it stands now."""
+    with here.database.transaction() as db:
+        revision = revisions.get(db, id)
+        if revision is None:
+            raise NotFound("run")
+        return runs.readings(db, id), revision
