@@ -54,6 +54,32 @@ def test_what_dosis_proposes_is_one_click_away(page: Page, site: Site) -> None:
     expect(page.get_by_role("region", name="Working")).to_contain_text("parameter logistic through 16 readings")
 
 
+def test_the_window_is_dragged_on_the_curve(page: Page, site: Site) -> None:
+    open_run(page, site, PHOSPHATE)
+    handle = page.locator("[data-window=upper]")
+    start, figure = handle.bounding_box(), page.get_by_role("img", name=re.compile("against")).bounding_box()
+    assert start and figure
+    page.mouse.move(start["x"] + start["width"] / 2, start["y"] + 60)
+    page.mouse.down()
+    page.mouse.move(figure["x"] + figure["width"] * 0.55, start["y"] + 60, steps=6)
+    page.mouse.up()
+    draft(page, 2)
+    expect(page.get_by_text("standards 0.5 – 5 µM")).to_be_visible()
+    expect(page.locator("[data-point][data-state=outside]")).to_have_count(2)
+
+
+def test_the_working_and_the_bands_are_there_for_the_asking(page: Page, site: Site) -> None:
+    open_run(page, site, PHOSPHATE)
+    page.get_by_role("table", name="Answers").get_by_text("Pier N").click()
+    page.get_by_role("region", name="Show working").get_by_role("button", name="Copy").click()
+    expect(page.get_by_text("Working copied.")).to_be_visible()
+    text = page.evaluate("navigator.clipboard.readText()")
+    assert text.startswith("Pier N\nRaw: 0.143  0.147\n") and "Read back: (" in text
+    page.get_by_role("combobox", name="Band of").click()
+    page.get_by_role("option", name="of one reading").click()
+    expect(page.get_by_role("combobox", name="Band of")).to_have_text("of one reading")
+
+
 def test_a_parameter_is_held_and_let_go(page: Page, site: Site) -> None:
     open_run(page, site, dnase((0.681,)))
     page.get_by_role("radio", name="4-parameter logistic").click()

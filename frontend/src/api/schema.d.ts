@@ -1571,7 +1571,7 @@ export interface components {
         };
         /**
          * Line
-         * @description The curve as drawn: y, and the 95 % band of the mean (empty without degrees of freedom).
+         * @description The curve as drawn: y, and the 95 % bands of the curve and of one more reading (empty without a spread).
          */
         Line: {
             /** X */
@@ -1582,6 +1582,16 @@ export interface components {
             lower: number[];
             /** Upper */
             upper: number[];
+            /**
+             * One Lower
+             * @default []
+             */
+            one_lower: number[];
+            /**
+             * One Upper
+             * @default []
+             */
+            one_upper: number[];
         };
         /**
          * Lookup

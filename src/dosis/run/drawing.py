@@ -88,12 +88,17 @@ def _line(result: Fit | None, xs: list[float]) -> Line:
         # A curve is drawn on either axis, so it has points for both.
         grid = np.unique(np.concatenate((grid, np.geomspace(min(above) / 1.5, high, LINE_POINTS + 16))))
     with np.errstate(all="ignore"):
-        y, band = result.predict(grid), result.band(grid)
+        y = result.predict(grid)
+        bands = [result.band(grid), result.band(grid, kind="observation")]
     there = np.isfinite(y)  # a falling power has no value at zero
-    if band is not None and not (np.isfinite(band[0][there]).all() and np.isfinite(band[1][there]).all()):
-        band = None
-    lower, upper = ((), ()) if band is None else (tuple(band[0][there].tolist()), tuple(band[1][there].tolist()))
-    return Line(x=tuple(grid[there].tolist()), y=tuple(y[there].tolist()), lower=lower, upper=upper)
+    ends = [() if end is None else end for band in bands for end in (band or (None, None))]
+    shown = [tuple(end[there].tolist()) if len(end) and np.isfinite(end[there]).all() else () for end in ends]
+    if not (shown[0] and shown[1]):
+        shown = [(), (), (), ()]
+    return Line(
+        x=tuple(grid[there].tolist()), y=tuple(y[there].tolist()), lower=shown[0], upper=shown[1],
+        one_lower=shown[2] if shown[3] else (), one_upper=shown[3] if shown[2] else (),
+    )  # fmt: skip
 
 
 def _with_numbers(result: Fit) -> str:

@@ -178,12 +178,14 @@ class SamplePoint(Record):
 
 
 class Line(Record):
-    """The curve as drawn: y, and the 95 % band of the mean (empty without degrees of freedom)."""
+    """The curve as drawn: y, and the 95 % bands of the curve and of one more reading (empty without a spread)."""
 
     x: tuple[float, ...]
     y: tuple[float, ...]
     lower: tuple[float, ...]
     upper: tuple[float, ...]
+    one_lower: tuple[float, ...] = ()
+    one_upper: tuple[float, ...] = ()
 
 
 class Statistic(Record):

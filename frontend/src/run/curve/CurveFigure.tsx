@@ -12,6 +12,7 @@ import { Pick, Segments } from "../../ui/Choice";
 import { useWorkspace } from "../workspace";
 import { FigureMenu } from "./FigureMenu";
 import { SampleMark, StandardMark } from "./marks";
+import { WindowHandles } from "./WindowHandles";
 
 const LEFT = 62;
 const RIGHT = 14;
@@ -24,7 +25,7 @@ export function CurveFigure() {
   const curve = view.revision.outcome.curve;
   const frame = useRef<HTMLDivElement>(null);
   const size = useSize(frame);
-  const [band, setBand] = useState(true);
+  const [band, setBand] = useState<Band | null>("curve");
   const [residuals, setResiduals] = useState<Residuals | null>("raw");
   const [axis, setAxis] = useState<"log" | "linear" | null>(null);
   const above = curve.points.some((point) => point.x > 0);
@@ -33,7 +34,8 @@ export function CurveFigure() {
     <>
       <div className="mb-1 flex items-center gap-4">
         <h2 className="text-lg">Curve</h2>
-        <Tick label="band" on={band} onChange={setBand} />
+        <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
+        {band && <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />}
         <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
         {residuals && (
           <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
@@ -47,9 +49,6 @@ export function CurveFigure() {
           />
         )}
         <FigureMenu frame={frame} />
-        {curve.with_numbers && (
-          <span className="ml-auto truncate font-serif text-graphite italic">{curve.with_numbers}</span>
-        )}
       </div>
       {curve.problem && <p className="text-cinnabar">{curve.problem}</p>}
       <div ref={frame} className="min-h-0 flex-1">
@@ -70,7 +69,7 @@ export function CurveFigure() {
 interface Props {
   width: number;
   height: number;
-  band: boolean;
+  band: Band | null;
   residuals: Residuals | null;
   log: boolean;
 }
@@ -119,6 +118,10 @@ function Figure({ width, height, band, residuals, log }: Props) {
   const active = hovered ?? selection?.group ?? null;
   const chosen = curve.samples.find((sample) => sample.group === active);
   const answer = chosen && view.revision.outcome.answers.find((each) => each.group === chosen.group);
+  const [low, high] =
+    band === "reading"
+      ? [curve.line.one_lower ?? [], curve.line.one_upper ?? []]
+      : [curve.line.lower, curve.line.upper];
   const trusted = curve.working ?? curve.range;
   const labelLeft = chosen && x(chosen.x) > width * 0.62;
   return (
@@ -140,7 +143,7 @@ function Figure({ width, height, band, residuals, log }: Props) {
         />
       )}
       {trusted && (
-        <text x={x(trusted.lower) + 6} y={27} fontSize={12} fill="var(--color-malachite)">
+        <text x={x(trusted.lower) + 14} y={27} fontSize={12} fill="var(--color-malachite)">
           {curve.working && `quantifiable ${curve.shown_working} · `}standards {curve.shown_range}{" "}
           {level_unit}
         </text>
@@ -170,7 +173,7 @@ function Figure({ width, height, band, residuals, log }: Props) {
       )}
       {band && (
         <path
-          d={ribbon(xs, at(curve.line.lower), at(curve.line.upper))}
+          d={ribbon(xs, at(low), at(high))}
           fill="var(--color-cupric)"
           fillOpacity={0.14}
           clipPath="url(#inside-plot)"
@@ -178,6 +181,7 @@ function Figure({ width, height, band, residuals, log }: Props) {
       )}
       <path d={line} fill="none" stroke="var(--color-cupric)" strokeOpacity={0.65} strokeDasharray="4 4" />
       <path d={line} fill="none" stroke="var(--color-cupric)" strokeWidth={2} clipPath="url(#inside-range)" />
+      <WindowHandles curve={curve} x={x} top={12} bottom={bottom} />
       {chosen && (
         <path
           d={`M${LEFT} ${y(chosen.y)}H${x(chosen.x)}V${bottom}`}
@@ -275,6 +279,11 @@ function Figure({ width, height, band, residuals, log }: Props) {
 }
 
 type Residuals = "raw" | "percent" | "standardized";
+type Band = "curve" | "reading";
+const BANDS = [
+  { value: "curve", text: "of the curve" },
+  { value: "reading", text: "of one reading" },
+] as const;
 const RESIDUALS = [
   { value: "raw", text: "raw" },
   { value: "percent", text: "%" },

@@ -1,4 +1,5 @@
 /* Show working: the full calculation behind the selected group's numbers. */
+import { toast } from "sonner";
 import { useWorking } from "../../api/hooks";
 import type { WorkingLine } from "../../api/schema";
 import { Button } from "../../ui/Button";
@@ -28,6 +29,17 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
         <h3 className="min-w-0 flex-1 truncate font-sans" title={group.name}>
           {group.name}
         </h3>
+        <Button
+          look="text"
+          className="text-sm"
+          disabled={!working.data}
+          onClick={async () => {
+            await navigator.clipboard.writeText(asText(group.name, working.data!));
+            toast.success("Working copied.");
+          }}
+        >
+          Copy
+        </Button>
         <Button look="text" className="text-sm" onClick={() => toggleExcluded(selection)}>
           {out ? "Include" : "Exclude…"} <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
         </Button>
@@ -57,6 +69,15 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
       )}
     </div>
   );
+}
+
+/** The working as lines of text, for a notebook or a mail. */
+function asText(name: string, lines: readonly WorkingLine[]): string {
+  const told = lines.map(({ label, cells, text, result }) => {
+    const parts = [cells?.join("  "), text, result && (text || cells?.length ? `= ${result}` : result)];
+    return `${label}: ${parts.filter(Boolean).join(" ")}`;
+  });
+  return [name, ...told].join("\n");
 }
 
 function Line({ line }: { line: WorkingLine }) {
