@@ -31,34 +31,38 @@ def bisect(function: Callable[[float], float], low: float, high: float) -> float
     return (low + high) / 2
 
 
+@np.errstate(all="ignore")
 def bisect_all(function: Callable[[Array, Rows], Array], low: Array, high: Array) -> Array:
-    """The roots between every `low` and `high`, (m,) each, as `bisect` finds one.
+    """The roots between every `low` and `high`, (m,) each, where the signs differ, to the last bit that matters.
 
     function : (x, rows) → values, for the brackets of those rows.
+
+    Inverse quadratic interpolation where it is safe, else bisection (Chandrupatla 1997, Adv. Eng. Softw. 28, 145).
     """
-    low, high = low.astype(float), high.astype(float)
     everything = np.arange(low.size)
-    at_low, at_high = function(low, everything), function(high, everything)
-    root = np.where(at_low == 0, low, np.where(at_high == 0, high, np.nan))
+    a, b = high.astype(float), low.astype(float)
+    fa, fb = function(a, everything), function(b, everything)
+    root = np.where(fb == 0, b, np.where(fa == 0, a, np.nan))
     rows = np.flatnonzero(np.isnan(root))
-    last = np.full(low.size, np.inf)
-    for turn in range(1, 201):
+    a, b, fa, fb, t = a[rows], b[rows], fa[rows], fb[rows], np.full(rows.size, 0.5)
+    for _ in range(200):
         if not rows.size:
             break
-        a, b, fa, fb = low[rows], high[rows], at_low[rows], at_high[rows]
-        middle = b - fb * (b - a) / (fb - fa) if turn % 3 else (a + b) / 2
-        middle = np.where((a < middle) & (middle < b), middle, (a + b) / 2)
-        value = function(middle, rows)
-        left = (value > 0) == (fa > 0)
-        low[rows], high[rows] = np.where(left, middle, a), np.where(left, b, middle)
-        at_low[rows], at_high[rows] = np.where(left, value, fa / 2), np.where(left, fb / 2, value)
-        # A secant that no longer moves the root is as close as rounding lets it come.
-        still = (np.abs(middle - last[rows]) <= 4e-16 * np.abs(middle)) & bool(turn % 3)
-        last[rows] = middle
-        done = (value == 0) | still | (b - a <= 4e-16 * np.maximum(np.abs(a), np.abs(b)))
-        root[rows[done]] = middle[done]
-        rows = rows[~done]
-    root[rows] = (low[rows] + high[rows]) / 2
+        x = a + t * (b - a)
+        fx = function(x, rows)
+        same = np.sign(fx) == np.sign(fa)
+        c, fc = np.where(same, a, b), np.where(same, fa, fb)
+        b, fb = np.where(same, b, a), np.where(same, fb, fa)
+        a, fa = x, fx
+        best = np.where(np.abs(fa) < np.abs(fb), a, b)
+        root[rows] = best
+        least = np.minimum(4.5e-16 * np.abs(best) / np.abs(b - c) + 1e-300, 0.6)
+        go = (fa != 0) & (fb != 0) & (least < 0.5) & (a != b)
+        xi, phi = (a - b) / (c - b), (fa - fb) / (fc - fb)
+        safe = (phi * phi < xi) & ((1 - phi) ** 2 < 1 - xi)
+        quick = fa / (fb - fa) * fc / (fb - fc) + (c - a) / (b - a) * fa / (fc - fa) * fb / (fc - fb)
+        t = np.minimum(np.maximum(np.where(safe & np.isfinite(quick), quick, 0.5), least), 1 - least)
+        rows, a, b, fa, fb, t = rows[go], a[go], b[go], fa[go], fb[go], t[go]
     return root
 
 
