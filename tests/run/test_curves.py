@@ -206,6 +206,8 @@ def test_the_curve_answers_either_way() -> None:
     assert back.value == pytest.approx(1.5, rel=1e-9)
     assert "outside the standards" in ask(readings, layout, method, Asked(level=50.0)).text
     assert ask(readings, layout, method, Asked(signal=99.0)).value is None
+    power = method.with_step(CurveStep(model="power"))
+    assert ask(readings, layout, power, Asked(level=0.0)).text == "The curve has no value there."
     assert ask(readings, layout.model_copy(update={"groups": ()}), method, Asked(level=1.0)).value is None
 
 

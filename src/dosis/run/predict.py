@@ -1,8 +1,13 @@
 """Asking the curve: the signal to expect at a concentration, or the concentration at a signal."""
 
+import math
+
+import numpy as np
+
+from dosis.core.inference.result import Fit
 from dosis.core.rounding import with_interval
 from dosis.run.evaluate import work
-from dosis.run.layout import Layout, Level
+from dosis.run.layout import Layout, Level, Quantity
 from dosis.run.method import Method
 from dosis.run.readings import Readings
 from dosis.run.record import Record
@@ -25,25 +30,35 @@ class Told(Record):
 def ask(readings: Readings, layout: Layout, method: Method, asked: Asked) -> Told:
     """Predict from the run's curve. Says why where it cannot."""
     bench = work(readings, layout, method)
-    fit, signal, level = bench.fit, bench.layout.signal, bench.layout.level
-    if fit is None or bench.fit_problem:
+    if bench.fit is None or bench.fit_problem:
         return Told(value=None, text=bench.fit_problem or "There is no curve yet.")
-    low, high = fit.range
     if asked.level is not None:
-        if fit.model.positive_x and asked.level < 0:
-            return Told(value=None, text="A concentration is not below zero.")
-        at = [asked.level]
+        return _signal_at(bench.fit, bench.layout.signal, asked.level)
+    if asked.signal is not None:
+        return _level_at(bench.fit, bench.layout.level, asked.signal)
+    return Told(value=None, text="Type a concentration or a signal.")
+
+
+def _signal_at(fit: Fit, signal: Quantity, level: float) -> Told:
+    if fit.model.positive_x and level < 0:
+        return Told(value=None, text="A concentration is not below zero.")
+    at, (low, high) = [level], fit.range
+    with np.errstate(all="ignore"):
         value, mean, single = float(fit.predict(at)[0]), fit.band(at), fit.band(at, kind="observation")
-        ends = (None, None) if mean is None else (float(mean[0][0]), float(mean[1][0]))
-        shown, lower, upper = with_interval(value, *ends)
-        text = f"{signal.name} {shown} {signal.unit}".rstrip()
-        if mean is not None and single is not None:
-            _, one_low, one_high = with_interval(value, float(single[0][0]), float(single[1][0]))
-            text += f"; 95 % of the curve {lower} to {upper}, of one reading {one_low} to {one_high}"
-        return Told(value=value, text=text + ("" if low <= asked.level <= high else ", outside the standards"))
-    if asked.signal is None:
-        return Told(value=None, text="Type a concentration or a signal.")
-    found = fit.read_back(asked.signal, n=1)
+    if not math.isfinite(value):
+        return Told(value=None, text="The curve has no value there.")
+    bands = ""
+    shown, _, _ = with_interval(value, None, None)
+    if mean is not None and single is not None and np.isfinite([*mean, *single]).all():
+        shown, lower, upper = with_interval(value, float(mean[0][0]), float(mean[1][0]))
+        _, one_low, one_high = with_interval(value, float(single[0][0]), float(single[1][0]))
+        bands = f"; 95 % of the curve {lower} to {upper}, of one reading {one_low} to {one_high}"
+    beyond = "" if low <= level <= high else ", outside the standards"
+    return Told(value=value, text=f"{signal.name} {shown} {signal.unit}".rstrip() + bands + beyond)
+
+
+def _level_at(fit: Fit, level: Quantity, signal: float) -> Told:
+    found = fit.read_back(signal, n=1)
     if found.estimate is None:
         return Told(value=None, text=f"No concentration: {found.reason}.")
     shown, lower, upper = with_interval(found.estimate, found.lower, found.upper)

@@ -1,5 +1,6 @@
 """Recipes: how a standard's concentration came about — typed, weighed in or made from a stock — with its working."""
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -10,6 +11,7 @@ from dosis.core.solutions import by_weight, from_stock, molar
 from dosis.core.units import UnitError, convert, is_unit, normal_unit
 from dosis.run.record import Record
 
+LARGEST = 1e200  # beyond every concentration, and far from where a float ends
 Typed = Annotated[str, Field(max_length=60)]
 
 
@@ -77,6 +79,8 @@ def level_in(text: str, unit: str) -> tuple[float, str]:
     ValueError : as `quantity`, or when the two units are not of one kind.
     """
     value, own = quantity(text, "concentration")
+    if abs(value) > LARGEST:
+        raise ValueError(f"“{text.strip()}” is too large to be a concentration.")
     if own and unit:
         return convert(value, own, unit), unit
     return value, unit or own
@@ -99,5 +103,7 @@ def _wanted(value: float, natural: str, unit: str, working: str, by_mass: bool) 
             if by_mass:
                 raise ValueError(f"For a concentration in {unit} the molar mass is needed too.") from error
             raise
+    if not math.isfinite(value) or abs(value) > LARGEST:
+        raise ValueError("These amounts give no concentration that can be written down. Look at their units.")
     value = float(f"{value:.12g}")
     return value, unit, f"{working} = {value:.6g} {unit}".rstrip()
