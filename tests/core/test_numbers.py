@@ -3,10 +3,10 @@
 import math
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dosis.core.numbers import Meaning, guess_decimal, parse_number
+from dosis.core.numbers import Decimal, Meaning, guess_decimal, parse_number, parse_numbers
 from dosis.core.rounding import fixed, significant, with_interval
 from dosis.core.units import UnitError, convert, is_unit
 
@@ -99,3 +99,9 @@ def test_shown_numbers_keep_sign_and_magnitude() -> None:
     assert significant(-4.11366e-5, 6) == "−4.11366 × 10⁻⁵"
     assert significant(0.0341179, 6) == "0.0341179"
     assert significant(0) == "0"
+
+
+@given(st.lists(st.text("ab1.,µ -<>n/OVER²٣\n", max_size=6) | st.text(max_size=4)), st.sampled_from([".", ","]))
+@settings(max_examples=300, deadline=None, derandomize=True)
+def test_a_column_is_read_as_its_cells_are(cells: list[str], decimal: Decimal) -> None:
+    assert parse_numbers(cells, decimal) == tuple(parse_number(cell, decimal) for cell in cells)

@@ -121,7 +121,13 @@ def parse_numbers(cells: Sequence[str], decimal: Decimal = ".") -> tuple[TypedNu
         return tuple(
             TypedNumber(cell, number, float(text)) if cell else _EMPTY for cell, text in zip(cells, plain, strict=True)
         )
-    known = {cell: parse_number(cell, decimal) for cell in set(cells)}
+    # A word that ends in a digit, such as "Sample 12", is neither a number nor a word with a meaning.
+    known = {
+        cell: TypedNumber(cell, Meaning.TEXT)
+        if cell[:1].isalpha() and cell[-1].isdigit()
+        else parse_number(cell, decimal)
+        for cell in set(cells)
+    }
     return tuple(known[cell] for cell in cells)
 
 

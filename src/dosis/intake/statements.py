@@ -206,6 +206,9 @@ def _odd(table: Table, chosen: Choices) -> Statement | None:
 
 
 def _stacked(table: Table) -> Statement | None:
+    index = table.index(ColumnKind.NAME)
+    if index is not None and len({cells[index] for _, cells in table.body}) == len(table.body):
+        return None  # every name once, so nothing is on several rows
     names = Counter(
         (role, table.cell(cells, ColumnKind.NAME), table.levels.values.get(n), table.cell(cells, ColumnKind.DILUTION))
         for n, cells in table.body
