@@ -89,6 +89,12 @@ def test_json_of_another_form_says_where_it_differs(document: object, why: str) 
         understand(json.dumps(document))
 
 
+def test_a_table_that_would_fill_the_memory_is_refused() -> None:
+    wide = "\t".join(["x"] * 1500)
+    with pytest.raises(IntakeError, match="1,501,500 cells; 1,000,000 are the most"):
+        understand("\n".join([wide, *(["1"] * 1000)]))
+
+
 @given(st.lists(st.lists(st.text("ab1.,\t ", max_size=4), min_size=1, max_size=6), min_size=1, max_size=6))
 @QUICK
 def test_turning_twice_is_as_it_was(rows: list[list[str]]) -> None:

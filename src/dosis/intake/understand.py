@@ -18,6 +18,7 @@ from dosis.intake.text import MAX_COLUMNS, Grid, IntakeError
 from dosis.intake.understand_plates import understand_plates
 from dosis.intake.understanding import CellMark, Choices, Column, ColumnKind, Intake, Row, Understanding
 
+MAX_CELLS = 1_000_000
 SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
 
@@ -46,6 +47,12 @@ def understand_sheets(
     sheet, number = _sheet(sheets, chosen, files)
     names = [s.name for s in sheets] if len(sheets) > 1 else []
     decimal: Decimal = chosen.decimal or guess_decimal([cell for row in sheet.grid[:SEEN] for cell in row])
+    cells = len(sheet.grid) * max(map(len, sheet.grid), default=0)
+    if cells > MAX_CELLS:
+        raise IntakeError(
+            f"This table has {cells:,} cells; {MAX_CELLS:,} are the most in one run. Split it, or leave out columns that "
+            "are not needed."
+        )
     sheet = sheet._replace(grid=_even(sheet.grid))
     blocks, notes = find_blocks(sheet.grid) if chosen.shape != "table" else ([], [])
     if chosen.shape == "plate" and not blocks:
