@@ -50,8 +50,8 @@ def understand_sheets(
     cells = len(sheet.grid) * max(map(len, sheet.grid), default=0)
     if cells > MAX_CELLS:
         raise IntakeError(
-            f"This table has {cells:,} cells; {MAX_CELLS:,} are the most in one run. Split it, or leave out columns that "
-            "are not needed."
+            f"This table has {cells:,} cells; {MAX_CELLS:,} are the most in one run. Split it, or leave out "
+            "columns that are not needed."
         )
     sheet = sheet._replace(grid=_even(sheet.grid))
     blocks, notes = find_blocks(sheet.grid) if chosen.shape != "table" else ([], [])
