@@ -193,6 +193,11 @@ def test_a_table_we_write_is_read_back_as_itself(rows: list[tuple[str, str, str]
     assert [g.level for g in intake.layout.groups] == [float(x) for _, x, _ in rows]
 
 
+def test_samples_that_are_called_like_a_heading_do_not_turn_the_table() -> None:
+    intake = understand("Name\tConc (µM)\tSignal\nN\t0\t0\nNM\t0\t0\nNM\t0\t0\n")
+    assert not intake.understanding.turned
+
+
 @given(st.text(max_size=300))
 @settings(deadline=None, max_examples=200)
 def test_no_paste_breaks_the_reader(text: str) -> None:

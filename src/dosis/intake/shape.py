@@ -29,7 +29,8 @@ def should_turn(grid: Grid, decimal: Decimal) -> bool:
     first_row, first_column = filled[0][1:], [row[0] for row in filled[1:]]
     if _is_scan(filled, decimal):
         return True
-    down, along = sum(map(is_heading, first_column)), sum(map(is_heading, first_row))
+    # Headings differ from each other; two samples called "NM" are no headings of wavelengths.
+    down, along = (len({_kind_of(cell) for cell in cells} - {None}) for cells in (first_column, first_row))
     corner = is_heading(filled[0][0])
     if down + corner < 2 or down <= along:
         # "Conc 0 1 2 / A880 …": the heading in the corner goes with the row beside it, not with the column below.
