@@ -21,7 +21,6 @@ _TIME = re.compile(
 _PLATE = re.compile(
     r"\bplate\b\s*(?:no\.?|number|id|name|#)?\s*[:=#]?\s*(?!type|format|reader|layout|map)([\w.-]{1,40})", re.I
 )
-_NAMES = re.compile(r"\b(layout|names?|samples?|contents?|map|identit(?:y|ies)|what)\b", re.I)
 _LEVELS = re.compile(r"\b(conc(?:entrations?)?|levels?|doses?|known|nominal)\b", re.I)
 _DILUTIONS = re.compile(r"\bdilutions?\b", re.I)
 
@@ -45,7 +44,6 @@ class Title:
     plate: str = ""
     wavelength: str = ""
     time: str = ""
-    text: str = ""
 
 
 def find_blocks(grid: Grid) -> tuple[list[Block], list[int]]:
@@ -196,7 +194,7 @@ def read_title(block: Block) -> Title:
             plate = line.removeprefix("File: ")
     if not wavelength and re.fullmatch(r"\d{3,4}", block.right):
         wavelength = f"{block.right} nm"
-    return Title(plate, wavelength, time, block.title[-1] if block.title else "")
+    return Title(plate, wavelength, time)
 
 
 def purpose(block: Block, numbers: list[list[TypedNumber]]) -> str:

@@ -2,7 +2,6 @@
 
 from collections import Counter
 from collections.abc import Sequence
-from typing import Protocol
 
 from dosis.core.numbers import Decimal, Meaning
 from dosis.intake.columns import COUNTS, parse_dilution
@@ -10,14 +9,6 @@ from dosis.intake.table import Table
 from dosis.intake.text import SEPARATOR_NAMES, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
 from dosis.run.layout import ROLE_NAMES, Role
-
-
-class HasSheet(Protocol):
-    """What has a sheet's name."""
-
-    @property
-    def name(self) -> str: ...
-
 
 MEANT = {
     Meaning.ABOVE: "above the instrument's range",
@@ -32,7 +23,7 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     stop = _stop(table)
     statements = [stop] if stop else []
     if table.sheets:
-        statements.append(sheet_statement(table.sheets, table))
+        statements.append(sheet_statement(table.sheets, table.name))
     statements += [_turned(table), _columns(table)]
     if stop is None:  # nothing else matters before there are readings
         told = (
@@ -58,14 +49,10 @@ def decimal_statement(decimal: Decimal, separator: Separator | None) -> Statemen
     return Statement(id="decimal", state="ok", text=f"**Decimal {sign}**{split}.", change="decimal")
 
 
-def sheet_statement(names: Sequence[str], sheet: HasSheet) -> Statement:
+def sheet_statement(names: Sequence[str], name: str) -> Statement:
     """Which of several sheets or files is read."""
-    chosen = (
-        f"Sheet **{sheet.name}** of {len(names)}" if sheet.name in names else f"**All {len(names)} files together**"
-    )
-    return Statement(
-        id="sheet", state="ok", text=f"{chosen} is read." if sheet.name in names else f"{chosen}.", change="sheet"
-    )
+    read = f"Sheet **{name}** of {len(names)} is read." if name in names else f"**All {len(names)} files together**."
+    return Statement(id="sheet", state="ok", text=read, change="sheet")
 
 
 def _turned(table: Table) -> Statement:

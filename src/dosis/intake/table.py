@@ -33,7 +33,6 @@ class Table:
     channels: list[str]
     turned: bool
     sheets: list[str]
-    sheet: int | None
     name: str
     roles: dict[int, Role]
     odd: list[tuple[int, int, TypedNumber]]

@@ -68,8 +68,7 @@ def understand_sheets(
             f"This table has {len(sheet.grid):,} rows; at most {MAX_COLUMNS:,} can be turned into columns."
         )
     grid = turned(sheet.grid) if turn else sheet.grid
-    table = _table(sheet, decimal, grid, chosen, turn)
-    table.sheets, table.sheet = names, number
+    table = _table(sheet, decimal, grid, chosen, turn, names)
     statements, ready = state_all(table, chosen)
     readings, layout = assemble(table, chosen) if ready and not look_only else (None, None)
     several = table.across == "channels"
@@ -123,7 +122,9 @@ def _even(grid: Grid) -> Grid:
     return [row + [""] * (width - len(row)) for row in grid]
 
 
-def _table(sheet: Sheet, decimal: Decimal, grid: Grid, chosen: Choices, turn: bool) -> Table:
+def _table(
+    sheet: Sheet, decimal: Decimal, grid: Grid, chosen: Choices, turn: bool, names: list[str]
+) -> Table:  # fmt: skip
     width = len(grid[0])
     filled = [(number, row) for number, row in enumerate(grid, start=1) if any(row)]
     asides = []
@@ -152,7 +153,7 @@ def _table(sheet: Sheet, decimal: Decimal, grid: Grid, chosen: Choices, turn: bo
     table = Table(
         separator=sheet.separator, decimal=decimal, header_row=header_row[0] if header_row else None,
         headings=headings, grid=grid, body=filled, asides=asides, columns=columns, kinds=kinds, levels=levels,
-        roles={}, odd=[], cleaned=sheet.cleaned, across=across, channels=channels, turned=turn, sheets=[], sheet=None,
+        roles={}, odd=[], cleaned=sheet.cleaned, across=across, channels=channels, turned=turn, sheets=names,
         name=sheet.name,
         signal=_signal(headings, readings if across != "channels" else signal_columns, chosen),
         level=_level(heading, levels.unit, chosen),

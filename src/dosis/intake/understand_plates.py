@@ -222,7 +222,7 @@ def _statements(
         text = "**No number on the plate.** Are these the readings, or only what the wells are?"
         said.append(Statement(id="stop", state="stop", text=text, change="shape"))
     if names:
-        said.append(sheet_statement(names, sheet))
+        said.append(sheet_statement(names, sheet.name))
     sizes = Counter((plate.rows, plate.columns) for plate in plates)
     kinds = ", ".join(
         (f"**A plate of {r * c:,} wells**" if n == 1 else f"**{n} plates of {r * c:,} wells**") + f", {r} × {c}"

@@ -1,5 +1,5 @@
 /* The three ways of saying what the selected wells are: by hand, as a dilution series, as numbered samples. */
-import { useLayoutEffect, useState } from "react";
+import { type ReactNode, useLayoutEffect, useState } from "react";
 import type { Reading, Role } from "../../api/schema";
 import { Segments } from "../../ui/Choice";
 import { Field, typed } from "../../ui/Field";
@@ -41,61 +41,68 @@ function guess(wells: readonly Reading[]): { direction: Direction; beside: numbe
     : { direction: "down", beside: columns };
 }
 
-function Replicates({
-  value,
-  beside,
-  direction,
-  onValue,
-  onBeside,
-}: {
-  value: string;
-  beside: boolean;
-  direction: Direction;
-  onValue: (value: string) => void;
-  onBeside: (beside: boolean) => void;
-}) {
-  return (
-    <div className="flex items-end gap-2">
-      <Field label="Replicates" value={value} inputMode="numeric" className="w-[72px]" onChange={onValue} />
-      <Segments
-        label="Replicates lie"
-        value={beside ? "beside" : "along"}
-        options={[
-          { value: "beside", text: direction === "down" ? "side by side" : "one below the other" },
-          { value: "along", text: direction === "down" ? "one below the other" : "side by side" },
-        ]}
-        onChange={(next) => onBeside(next === "beside")}
-      />
-    </div>
-  );
+interface Arranged {
+  /** How the wells are cut into groups, as a change says it; null while the number of replicates is none. */
+  told: { direction: Direction; replicates: number; beside: boolean } | null;
+  /** The segments for the direction, with whatever stands beside them, over the replicates. */
+  fields: (more: ReactNode) => ReactNode;
+}
+
+/** In which direction one group follows the other, and how its replicates lie. */
+function useArrangement(first: Direction, most: string): Arranged {
+  const [direction, setDirection] = useState<Direction>(first);
+  const [replicates, setReplicates] = useState(most);
+  const [beside, setBeside] = useState(true);
+  const down = direction === "down";
+  return {
+    told: typed(replicates) >= 1 ? { direction, replicates: Math.round(typed(replicates)), beside } : null,
+    fields: (more) => (
+      <>
+        <div className="flex flex-wrap items-center gap-2">
+          <Segments label="Direction" value={direction} options={DIRECTIONS} onChange={setDirection} />
+          {more}
+        </div>
+        <div className="flex items-end gap-2">
+          <Field
+            label="Replicates"
+            value={replicates}
+            inputMode="numeric"
+            className="w-[72px]"
+            onChange={setReplicates}
+          />
+          <Segments
+            label="Replicates lie"
+            value={beside ? "beside" : "along"}
+            options={[
+              { value: "beside", text: down ? "side by side" : "one below the other" },
+              { value: "along", text: down ? "one below the other" : "side by side" },
+            ]}
+            onChange={(next) => setBeside(next === "beside")}
+          />
+        </div>
+      </>
+    ),
+  };
 }
 
 export function SeriesForm({ wells, unit, onChange }: Props) {
   const first = guess(wells);
   const [level, setLevel] = useState<LevelInput>(NOTHING);
   const [factor, setFactor] = useState("2");
-  const [direction, setDirection] = useState<Direction>(first.direction);
-  const [replicates, setReplicates] = useState(String(first.beside));
-  const [beside, setBeside] = useState(true);
+  const arranged = useArrangement(first.direction, String(first.beside));
   const [zero, setZero] = useState(false);
   const [order, setOrder] = useState<"falling" | "rising">("falling");
   const [name, setName] = useState("Std");
-  const ready =
-    (level.typed.trim() !== "" || level.recipe) &&
-    typed(factor) > 1 &&
-    typed(replicates) >= 1 &&
-    wells.length > 0;
+  const ready = (level.typed.trim() !== "" || level.recipe) && typed(factor) > 1 && wells.length > 0;
   useTold(
-    ready
+    ready && arranged.told
       ? {
           kind: "fill_series",
           readings: wells.map((w) => w.id),
           top: level.typed,
           recipe: level.recipe,
           factor: typed(factor),
-          direction,
-          replicates: Math.round(typed(replicates)),
-          beside,
+          ...arranged.told,
           zero_at_end: zero,
           rising: order === "rising",
           role: "standard",
@@ -119,8 +126,7 @@ export function SeriesForm({ wells, unit, onChange }: Props) {
         />
         <Field label="Named" value={name} className="flex-1" onChange={setName} />
       </div>
-      <div className="flex flex-wrap items-center gap-2">
-        <Segments label="Direction" value={direction} options={DIRECTIONS} onChange={setDirection} />
+      {arranged.fields(
         <Segments
           label="Order"
           value={order}
@@ -129,15 +135,8 @@ export function SeriesForm({ wells, unit, onChange }: Props) {
             { value: "rising", text: "top last" },
           ]}
           onChange={setOrder}
-        />
-      </div>
-      <Replicates
-        value={replicates}
-        beside={beside}
-        direction={direction}
-        onValue={setReplicates}
-        onBeside={setBeside}
-      />
+        />,
+      )}
       <label className="flex items-center gap-2">
         <input type="checkbox" checked={zero} onChange={(event) => setZero(event.target.checked)} />
         Zero at the end of the series
@@ -149,21 +148,17 @@ export function SeriesForm({ wells, unit, onChange }: Props) {
 export function SamplesForm({ wells, onChange }: Props) {
   const columns = count(wells.map((w) => w.column));
   const [first, setFirst] = useState("S1");
-  const [direction, setDirection] = useState<Direction>("down");
-  const [replicates, setReplicates] = useState(columns % 3 === 0 ? "3" : columns % 2 === 0 ? "2" : "1");
-  const [beside, setBeside] = useState(true);
+  const arranged = useArrangement("down", columns % 3 === 0 ? "3" : columns % 2 === 0 ? "2" : "1");
   const [dilution, setDilution] = useState("1");
   const [role, setRole] = useState<"sample" | "qc">("sample");
-  const ready = first.trim() !== "" && typed(replicates) >= 1 && typed(dilution) > 0 && wells.length > 0;
+  const ready = first.trim() !== "" && typed(dilution) > 0 && wells.length > 0;
   useTold(
-    ready
+    ready && arranged.told
       ? {
           kind: "number_samples",
           readings: wells.map((w) => w.id),
           first: first.trim(),
-          direction,
-          replicates: Math.round(typed(replicates)),
-          beside,
+          ...arranged.told,
           role,
           dilution: typed(dilution),
         }
@@ -190,8 +185,7 @@ export function SamplesForm({ wells, onChange }: Props) {
           onChange={setDilution}
         />
       </div>
-      <div className="flex flex-wrap items-center gap-2">
-        <Segments label="Direction" value={direction} options={DIRECTIONS} onChange={setDirection} />
+      {arranged.fields(
         <Segments
           label="They are"
           value={role}
@@ -200,15 +194,8 @@ export function SamplesForm({ wells, onChange }: Props) {
             { value: "qc", text: "QCs" },
           ]}
           onChange={setRole}
-        />
-      </div>
-      <Replicates
-        value={replicates}
-        beside={beside}
-        direction={direction}
-        onValue={setReplicates}
-        onBeside={setBeside}
-      />
+        />,
+      )}
     </>
   );
 }
