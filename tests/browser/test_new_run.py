@@ -77,6 +77,9 @@ def test_ten_thousand_rows_open_and_scroll(page: Page) -> None:
     page.get_by_label("Table of readings").wait_for()
     paste(page, f"Name\tConc (µM)\tA\nStd 1\t1\t0.05\nStd 2\t2\t0.9\nStd 3\t3\t1.8\n{rows}")
     expect(page.get_by_text("3 standards, 10,000 samples")).to_be_visible(timeout=20_000)
+    pasted = page.get_by_role("table", name="Pasted table")
+    pasted.evaluate("table => table.scrollTo(0, table.scrollHeight)")
+    expect(pasted.get_by_text("Sample 9999", exact=True)).to_be_visible()  # the first rows came first
     page.get_by_role("button", name="Open run").click()
     answers = page.get_by_role("table", name="Answers")
     expect(answers).to_be_visible(timeout=90_000)

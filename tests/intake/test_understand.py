@@ -172,6 +172,14 @@ def test_ten_thousand_rows_are_understood() -> None:
     assert len(intake.readings.readings) == 20_004
 
 
+def test_the_first_rows_alone_say_the_same_of_the_table() -> None:
+    text = "A title\n\n" + fluorescein_table()
+    whole = understand(text, look_only=True).understanding
+    head = understand(text, look_only=True, first=4).understanding
+    assert head.rows == whole.rows[:4] and head.row_count == whole.row_count == len(whole.rows)
+    assert head.model_copy(update={"rows": whole.rows}) == whole
+
+
 def test_bytes_in_other_encodings() -> None:
     for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
         assert understand(decode(PHOSPHATE.replace("× ", "x").encode(encoding))).layout.level.unit == "µM"

@@ -1837,7 +1837,7 @@ export interface components {
         };
         /**
          * Paste
-         * @description A pasted table, or files in its place, and the corrections made so far.
+         * @description A pasted table, or files in its place, and the corrections made so far; `first` for so many rows only.
          */
         Paste: {
             /**
@@ -1859,6 +1859,8 @@ export interface components {
              *     }
              */
             choices: components["schemas"]["Choices"];
+            /** First */
+            first?: number | null;
         };
         /**
          * Plate
@@ -2510,7 +2512,7 @@ export interface components {
         };
         /**
          * Understanding
-         * @description All that was understood; `ready` when a run can be opened from it.
+         * @description All that was understood; `ready` when a run can be opened from it. `rows` may be the first of `row_count`.
          */
         Understanding: {
             /**
@@ -2548,6 +2550,8 @@ export interface components {
             columns: components["schemas"]["Column"][];
             /** Rows */
             rows: components["schemas"]["Row"][];
+            /** Row Count */
+            row_count: number;
             /** Statements */
             statements: components["schemas"]["Statement"][];
             /** Ready */

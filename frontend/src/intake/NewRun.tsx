@@ -1,5 +1,5 @@
 /* New run: paste a table, see what was understood, correct it on the spot, open it. */
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { answer, api, problemOf } from "../api/client";
@@ -16,6 +16,7 @@ import { Preview } from "./Preview";
 import { isEmpty, NO_SOURCE, readFiles, type Source } from "./source";
 import { TypingGrid } from "./TypingGrid";
 import { Understood } from "./Understood";
+import { useUnderstanding } from "./useUnderstanding";
 
 function today(): string {
   return `Run of ${new Date().toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}`;
@@ -53,16 +54,7 @@ export function NewRun() {
   const [choices, setChoices] = useState<Choices>(NO_CHOICES);
   const key = useRef(crypto.randomUUID());
 
-  const understood = useQuery({
-    queryKey: ["intake", source.number, choices],
-    enabled: !isEmpty(source),
-    placeholderData: keepPreviousData,
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 0,
-    structuralSharing: false, // comparing a hundred thousand cells costs more than drawing the few that are seen
-    queryFn: () =>
-      answer(api.POST("/api/intake", { body: { text: source.text, files: source.files, choices } })),
-  });
+  const understood = useUnderstanding(source, choices);
   const open = useMutation({
     mutationFn: () =>
       answer(
@@ -196,7 +188,9 @@ export function NewRun() {
               </Button>
             </p>
           )}
-          {result ? <Preview understood={result} choices={choices} choose={choose} /> : null}
+          {result && (
+            <Preview understood={result} choices={choices} choose={choose} onBeyond={understood.wantAll} />
+          )}
           {/* What was typed stays while its understanding is looked at. */}
           <div className={result || way !== "type" ? "hidden" : "flex min-h-0 flex-1 flex-col"}>
             <TypingGrid

@@ -1,7 +1,7 @@
 /* The pasted table as it was understood: what each column, row and cell was taken for, each changeable in place. */
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { DropdownMenu } from "radix-ui";
-import { useRef } from "react";
+import { useEffect, useRef } from "react";
 import type { CellChoice, CellMark, Choices, ColumnKind, Role, Row, Understanding } from "../api/schema";
 import { Pick } from "../ui/Choice";
 import { ROLE_NAMES, ROLES, RoleMark } from "../ui/RoleMark";
@@ -41,16 +41,22 @@ interface Props {
   understood: Understanding;
   choices: Choices;
   choose: Choose;
+  /** Called when rows are in view that have not come yet. */
+  onBeyond: () => void;
 }
 
-export function Preview({ understood, choices, choose }: Props) {
+export function Preview({ understood, choices, choose, onBeyond }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
-    count: understood.rows.length,
+    count: understood.row_count,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
   });
+  const beyond = (rows.getVirtualItems().at(-1)?.index ?? 0) >= understood.rows.length;
+  useEffect(() => {
+    if (beyond) onBeyond();
+  }, [beyond, onBeyond]);
   const plated = understood.shape === "plate";
   // A plate grid has no columns of its own meaning; its cells are marked one by one.
   const columns: Understanding["columns"] = plated
@@ -77,7 +83,7 @@ export function Preview({ understood, choices, choose }: Props) {
       ref={scroller}
       role="table"
       aria-label={plated ? "Plate as it came" : "Pasted table"}
-      aria-rowcount={understood.rows.length}
+      aria-rowcount={understood.row_count}
       className="min-h-0 flex-1 overflow-auto rounded-lg border border-rule bg-chalk text-md"
     >
       <div
@@ -116,7 +122,8 @@ export function Preview({ understood, choices, choose }: Props) {
       </div>
       <div style={{ height: rows.getTotalSize() }} className="relative">
         {rows.getVirtualItems().map((item) => {
-          const row = understood.rows[item.index]!;
+          const row = understood.rows[item.index];
+          if (!row) return <Coming key={item.key} at={item.start} />;
           return (
             <div
               role="row"
@@ -170,6 +177,19 @@ export function Preview({ understood, choices, choose }: Props) {
           );
         })}
       </div>
+    </div>
+  );
+}
+
+/** A row of a long table that is still on its way. */
+function Coming({ at }: { at: number }) {
+  return (
+    <div
+      role="row"
+      style={{ transform: `translateY(${at}px)`, height: ROW }}
+      className="absolute inset-x-0 border-b border-rule/70 px-2 leading-7 text-graphite"
+    >
+      <span role="cell">…</span>
     </div>
   );
 }

@@ -6,6 +6,7 @@ A cell such as ``3,1 mg/L``, ``<0.05`` or ``OVER`` means something; reading it a
 import re
 from collections.abc import Sequence
 from enum import StrEnum
+from itertools import repeat
 from typing import Literal, NamedTuple
 
 Decimal = Literal[".", ","]
@@ -118,9 +119,10 @@ def parse_numbers(cells: Sequence[str], decimal: Decimal = ".") -> tuple[TypedNu
     if "\n" not in "".join(cells) and _COLUMN[decimal].fullmatch("\n".join(cells)):
         number = Meaning.NUMBER
         plain = cells if decimal == "." else [cell.replace(",", ".") for cell in cells]
-        return tuple(
-            TypedNumber(cell, number, float(text)) if cell else _EMPTY for cell, text in zip(cells, plain, strict=True)
-        )
+        if not all(cells):
+            read = zip(cells, plain, strict=True)
+            return tuple(TypedNumber(cell, number, float(text)) if cell else _EMPTY for cell, text in read)
+        return tuple(map(TypedNumber._make, zip(cells, repeat(number), map(float, plain), repeat(""), strict=False)))
     # A word that ends in a digit, such as "Sample 12", is neither a number nor a word with a meaning.
     known = {
         cell: TypedNumber(cell, Meaning.TEXT)

@@ -28,8 +28,9 @@ def names_a_role(name: str) -> bool:
 
 def _named_role(name: str) -> Role | None:
     # Which number a name ends in makes no difference, so that a thousand samples are one question.
-    bare = name.strip().rstrip("0123456789")
-    return _role_of(bare + "0" if len(bare) < len(name.strip()) else bare)
+    name = name.strip()
+    bare = name.rstrip("0123456789")
+    return _role_of(bare if bare == name else bare + "0")
 
 
 @lru_cache(maxsize=4096)

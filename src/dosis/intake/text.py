@@ -95,6 +95,8 @@ def split(text: str, separator: Separator) -> Grid:
         raise IntakeError(
             f"Row {len(grid) + 1} cannot be read: a cell is too long or a quote is not closed."
         ) from error
+    if len(grid) == len(lines) and max(map(len, lines), default=0) <= MAX_CELL:
+        return grid  # no cell runs over a line's end, and no line is longer than a cell may be
     for number, row in enumerate(grid, start=1):
         if max(map(len, row), default=0) > MAX_CELL:
             raise IntakeError(f"Row {number} has a cell of more than {MAX_CELL:,} characters; is a quote not closed?")

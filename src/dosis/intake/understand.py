@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from itertools import islice
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, guess_decimal, parse_number
 from dosis.core.units import is_unit
@@ -24,19 +25,22 @@ SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
 def understand(
     text: str, choices: Choices | None = None, *, files: Sequence[SourceFile] = (), look_only: bool = False,
+    first: int | None = None,
 ) -> Intake:  # fmt: skip
     """Understand a pasted table, or files in its place. Raises IntakeError as `understand_sheets`."""
     chosen = choices or Choices()
     sheets = sheets_of_files(files, chosen.separator) if files else sheets_of_text(text, chosen.separator)
-    return understand_sheets(sheets, chosen, files=len(files) or 1, look_only=look_only)
+    return understand_sheets(sheets, chosen, files=len(files) or 1, look_only=look_only, first=first)
 
 
 def understand_sheets(
     sheets: Sequence[Sheet], choices: Choices | None = None, *, files: int = 1, look_only: bool = False,
+    first: int | None = None,
 ) -> Intake:  # fmt: skip
     """Understand what a person brought: one sheet of several, or several files together.
 
-    With `look_only` no readings are made of a table; they take as long again.
+    With `look_only` no readings are made of a table; they take as long again. With `first` only so many of a table's
+    rows are described, for a first look; how many there are is said all the same.
 
     Raises
     ------
@@ -93,7 +97,8 @@ def understand_sheets(
                 )
                 for heading, kind in zip(table.headings, table.kinds, strict=True)
             ),
-            rows=_rows(table),
+            rows=_rows(table, first),
+            row_count=sum(map(any, table.grid)) - (table.header_row is not None),
             statements=tuple(statements),
             ready=ready,
             signal_name=table.signal[0],
@@ -165,12 +170,8 @@ def _table(
         )
         for number, cells in filled
     }  # fmt: skip
-    table.odd = [
-        (number, i, columns[i].numbers[at])
-        for at, (number, _) in enumerate(filled)
-        for i in readings
-        if _is_odd(columns[i].numbers[at])
-    ]
+    odd = ((at, i, cell) for i in readings for at, cell in enumerate(columns[i].numbers) if _is_odd(cell))
+    table.odd = [(filled[at][0], i, cell) for at, i, cell in sorted(odd)]
     return table
 
 
@@ -179,9 +180,9 @@ def _plain(cell: TypedNumber) -> bool:
 
 
 def _is_odd(cell: TypedNumber) -> bool:
-    return (cell.meaning is not Meaning.NUMBER and bool(cell.text.strip())) or bool(
-        cell.unit and not is_unit(cell.unit)
-    )
+    if cell.meaning is Meaning.NUMBER:
+        return bool(cell.unit) and not is_unit(cell.unit)
+    return bool(cell.text.strip()) or bool(cell.unit and not is_unit(cell.unit))
 
 
 def _with_kind(kinds: list[ColumnKind], column: int, kind: ColumnKind) -> list[ColumnKind]:
@@ -221,10 +222,11 @@ def _level(heading: str, unit: str, chosen: Choices) -> tuple[str, str]:
     return chosen.level_name or name, unit if chosen.level_unit is None else chosen.level_unit
 
 
-def _rows(table: Table) -> tuple[Row, ...]:
-    shown = [number for number, cells in enumerate(table.grid, start=1) if number != table.header_row and any(cells)]
-    at = {number: i for i, (number, _) in enumerate(table.body)}
-    by_column = [_marks(table, column) for column in range(len(table.kinds))]
+def _rows(table: Table, first: int | None) -> tuple[Row, ...]:
+    filled = (number for number, cells in enumerate(table.grid, start=1) if any(cells) and number != table.header_row)
+    shown = list(islice(filled, first))
+    at = {number: i for i, (number, _) in enumerate(islice(table.body, first))}
+    by_column = [_marks(table, column, first) for column in range(len(table.kinds))]
     plain, later = (CellMark.TEXT,) * len(table.kinds), table.undescribed
     body = list(zip(*by_column, strict=True))
     roles = {} if later else table.roles
@@ -243,9 +245,9 @@ _READING_MARKS = {
 }  # fmt: skip
 
 
-def _marks(table: Table, column: int) -> list[CellMark]:
-    """How each cell of a column was taken, down the body."""
-    kind, numbers = table.kinds[column], table.columns[column].numbers
+def _marks(table: Table, column: int, first: int | None) -> list[CellMark]:
+    """How each cell of a column was taken, down the body or its first rows."""
+    kind, numbers = table.kinds[column], table.columns[column].numbers[:first]
     if kind is ColumnKind.READING:
         return [
             _READING_MARKS[n.meaning] if n.meaning is not Meaning.NUMBER else
@@ -257,6 +259,6 @@ def _marks(table: Table, column: int) -> list[CellMark]:
         return [
             (CellMark.UNIT if n.unit else CellMark.NUMBER) if number in known else
             CellMark.MISSING if n.meaning is Meaning.MISSING else CellMark.ODD
-            for (number, _), n in zip(table.body, numbers, strict=True)
+            for (number, _), n in zip(table.body, numbers, strict=False)
         ]  # fmt: skip
     return [CellMark.TEXT] * len(numbers)

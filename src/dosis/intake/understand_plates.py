@@ -71,11 +71,12 @@ def understand_plates(
         PlateSeen(name=plate.name, rows=plate.rows, columns=plate.columns, filled=sum(r.plate == i for r in read))
         for i, plate in enumerate(plates)
     )
+    rows = _rows(sheet, plates)
     return Intake(
         understanding=Understanding(
             shape="plate", turned=False, across="replicates", sheets=tuple(names), sheet=number, plates=seen,
             channels=tuple(channels) if len(channels) > 1 else (), notes=tuple(told), separator=sheet.separator,
-            decimal=decimal, header=False, columns=(), rows=_rows(sheet, plates), statements=tuple(statements),
+            decimal=decimal, header=False, columns=(), rows=rows, row_count=len(rows), statements=tuple(statements),
             ready=ready, signal_name=signal.name, signal_unit=signal.unit, level_name=layout.level.name,
             level_unit=layout.level.unit,
         ),

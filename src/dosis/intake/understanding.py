@@ -126,7 +126,7 @@ class PlateSeen(Record):
 
 
 class Understanding(Record):
-    """All that was understood; `ready` when a run can be opened from it."""
+    """All that was understood; `ready` when a run can be opened from it. `rows` may be the first of `row_count`."""
 
     shape: Shape
     turned: bool
@@ -141,6 +141,7 @@ class Understanding(Record):
     header: bool
     columns: tuple[Column, ...]
     rows: tuple[Row, ...]
+    row_count: int
     statements: tuple[Statement, ...]
     ready: bool
     signal_name: str

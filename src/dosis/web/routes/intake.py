@@ -1,7 +1,10 @@
 """Understanding a pasted table, before a run is made of it."""
 
+from typing import Annotated
+
 from fastapi import APIRouter
 from fastapi.responses import Response
+from pydantic import Field
 
 from dosis.intake.sheets import SourceFile
 from dosis.intake.understand import understand
@@ -12,16 +15,17 @@ router = APIRouter(prefix="/api/intake", tags=["intake"])
 
 
 class Paste(Record):
-    """A pasted table, or files in its place, and the corrections made so far."""
+    """A pasted table, or files in its place, and the corrections made so far; `first` for so many rows only."""
 
     text: str = ""
     files: tuple[SourceFile, ...] = ()
     choices: Choices = Choices()
+    first: Annotated[int, Field(ge=1)] | None = None
 
 
 @router.post("", response_model=Understanding)
 def understand_paste(paste: Paste) -> Response:
     """What Dosis understood of it. Nothing is stored."""
-    found = understand(paste.text, paste.choices, files=paste.files, look_only=True).understanding
+    found = understand(paste.text, paste.choices, files=paste.files, look_only=True, first=paste.first).understanding
     # Written once: going over a hundred thousand cells a second time is what a person would wait for.
     return Response(found.model_dump_json(), media_type="application/json")
