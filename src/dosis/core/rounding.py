@@ -4,11 +4,13 @@ The full value always travels beside the text made here.
 """
 
 import math
+from functools import lru_cache
 
 MINUS = "−"
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 
 
+@lru_cache(maxsize=8192)  # a run is worked through again at every key, and most of its numbers have not changed
 def significant(value: float, digits: int = 4) -> str:
     """`value` to so many significant digits, in plain notation where that stays short ("0.00123", "1.2 × 10⁻⁷")."""
     if value == 0:
@@ -33,6 +35,7 @@ def given(value: float) -> str:
     return _signed(mantissa) + _times_ten_to(int(power))
 
 
+@lru_cache(maxsize=8192)
 def fixed(value: float, decimals: int) -> str:
     """`value` to so many decimals; a negative count rounds to tens, hundreds …"""
     if decimals < 0:

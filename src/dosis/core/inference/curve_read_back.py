@@ -96,9 +96,7 @@ def _with_intervals(
     weight: float | None, grids: Sequence[Array],
 ) -> list[tuple[float | None, float | None, float | None]]:  # fmt: skip
     """Lower and upper end, None where open, and first-order standard error of each x."""
-    factor = np.array([
-        1 / weight if weight else fit.variance_factor(y, at) for y, at in zip(signals.tolist(), x.tolist(), strict=True)
-    ])  # fmt: skip
+    factor = 1 / weight if weight else fit.variance_factor(signals, x)
     variance = rmse * rmse * factor / counts
     t = fit.t(level)
 

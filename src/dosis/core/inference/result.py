@@ -258,9 +258,7 @@ class Fit:
         variance = np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian)
         middle = self.predict(xs)
         if kind == "observation":
-            variance = variance + rmse**2 * np.array(
-                [self.variance_factor(y, v) for v, y in zip(xs, middle, strict=True)]
-            )
+            variance = variance + rmse**2 * self.variance_factor(middle, xs)
         half = self.t(level) * np.sqrt(np.maximum(variance, 0.0))
         return middle - half, middle + half
 
@@ -312,7 +310,7 @@ class Fit:
         rmse = self.rmse
         if rmse is None:
             return ReadBack(x, None, None, None, flag, reason or "no interval without a spread of the standards", count)
-        factor = 1 / weight if weight else self.variance_factor(signal, x)
+        factor = 1 / weight if weight else float(self.variance_factor(np.array(signal), np.array(x)))
         line, variance = self._straight_line, rmse * rmse * factor / count
         lower, upper = fieller(line, signal, variance, self.t(level))
         if lower is None:
@@ -378,18 +376,19 @@ class Fit:
         height = float(np.average(self.y, weights=self.weights))
         return StraightLine(centre, height, slope, rmse * rmse / total, variance_slope)
 
-    def variance_factor(self, y: float, x: float) -> float:
-        """Variance of one reading there, in units of RMSE²: the reciprocal of its weight."""
+    def variance_factor(self, y: Array, x: Array) -> Array:
+        """Variance of one reading there, in units of RMSE²: the reciprocal of its weight; (n,), (n,) → (n,)."""
         match self.weighting:
             case "none":
-                return 1.0
+                return np.ones(x.shape)
             case "1/y":
-                return abs(y)
+                return np.abs(y)
             case "1/y^2" | "1/yhat^2":
                 return y * y
             case "1/x":
-                return abs(x)
+                return np.abs(x)
             case "1/x^2":
                 return x * x
         levels, group = self.places.levels, self.places.group
-        return float(np.interp(x, levels, np.bincount(group, 1 / self.weights) / np.bincount(group)))
+        between: Array = np.interp(x, levels, np.bincount(group, 1 / self.weights) / np.bincount(group))
+        return between

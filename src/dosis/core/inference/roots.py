@@ -32,10 +32,13 @@ def bisect(function: Callable[[float], float], low: float, high: float) -> float
 
 
 @np.errstate(all="ignore")
-def bisect_all(function: Callable[[Array, Rows], Array], low: Array, high: Array) -> Array:
-    """The roots between every `low` and `high`, (m,) each, where the signs differ, to the last bit that matters.
+def bisect_all(
+    function: Callable[[Array, Rows], Array], low: Array, high: Array, relative: float = 4.5e-16
+) -> Array:  # fmt: skip
+    """The roots between every `low` and `high`, (m,) each, where the signs differ; NaN where they do not.
 
     function : (x, rows) → values, for the brackets of those rows.
+    relative : how close, of the root; by default to the last bit that matters.
 
     Inverse quadratic interpolation where it is safe, else bisection (Chandrupatla 1997, Adv. Eng. Softw. 28, 145).
     """
@@ -43,7 +46,7 @@ def bisect_all(function: Callable[[Array, Rows], Array], low: Array, high: Array
     a, b = high.astype(float), low.astype(float)
     fa, fb = function(a, everything), function(b, everything)
     root = np.where(fb == 0, b, np.where(fa == 0, a, np.nan))
-    rows = np.flatnonzero(np.isnan(root))
+    rows = np.flatnonzero(np.isnan(root) & (np.sign(fa) * np.sign(fb) < 0))
     a, b, fa, fb, t = a[rows], b[rows], fa[rows], fb[rows], np.full(rows.size, 0.5)
     for _ in range(200):
         if not rows.size:
@@ -56,7 +59,7 @@ def bisect_all(function: Callable[[Array, Rows], Array], low: Array, high: Array
         a, fa = x, fx
         best = np.where(np.abs(fa) < np.abs(fb), a, b)
         root[rows] = best
-        least = np.minimum(4.5e-16 * np.abs(best) / np.abs(b - c) + 1e-300, 0.6)
+        least = np.minimum(relative * np.abs(best) / np.abs(b - c) + 1e-300, 0.6)
         go = (fa != 0) & (fb != 0) & (least < 0.5) & (a != b)
         xi, phi = (a - b) / (c - b), (fa - fb) / (fc - fb)
         safe = (phi * phi < xi) & ((1 - phi) ** 2 < 1 - xi)

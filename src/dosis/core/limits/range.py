@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dosis.core.arrays import Array, Flags
+from dosis.core.arrays import Array, Flags, Rows
 from dosis.core.inference.result import Fit
+from dosis.core.inference.roots import bisect_all
 
 POINTS = 200
 
@@ -46,10 +47,9 @@ def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingR
     edges = np.flatnonzero(np.diff(np.concatenate(([0], good.view(np.int8), [0]))))
     runs = edges.reshape(-1, 2)
     begin, end = runs[np.argmax(np.log(grid[runs[:, 1] - 1]) - np.log(grid[runs[:, 0]]))]
-    return WorkingRange(
-        float(grid[begin]) if begin == 0 else _edge(curve, grid[begin - 1], grid[begin], cv, readings),
-        float(grid[end - 1]) if end == grid.size else _edge(curve, grid[end], grid[end - 1], cv, readings), cv,
-    )  # fmt: skip
+    outside = grid[[max(begin - 1, 0), min(end, grid.size - 1)]]
+    low, high = _edges(curve, outside, grid[[begin, end - 1]], cv, readings)
+    return WorkingRange(low, high, cv)
 
 
 @np.errstate(all="ignore")
@@ -60,7 +60,7 @@ def _cvs(curve: Fit, x: Array, readings: int) -> Array:
         return np.full(x.size, np.inf)
     signal, jacobian = curve.model.value_and_derivative(x, curve.values)
     band = np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian)
-    factor = np.array([curve.variance_factor(y, at) for y, at in zip(signal.tolist(), x.tolist(), strict=True)])
+    factor = curve.variance_factor(signal, x)
     slope = np.abs(curve.model.gradient(x, curve.values))
     error = np.sqrt(np.maximum(rmse * rmse * factor / readings + band, 0.0)) / slope
     return np.where(np.isfinite(error), error / x, np.inf)
@@ -76,14 +76,15 @@ def _twice(curve: Fit, x: Array) -> Flags:
     return twice
 
 
-def _edge(curve: Fit, bad: float, good: float, cv: float, readings: int) -> float:
-    """The last x towards `bad` at which the CV still holds, to ten digits."""
-    for _ in range(6):
-        path = np.geomspace(good, bad, 48)
-        past = np.flatnonzero(_cvs(curve, path, readings) > cv)
-        stop = int(past[0]) if past.size else path.size - 1
-        good, bad = float(path[max(stop - 1, 0)]), float(path[stop])
-    return good
+def _edges(curve: Fit, outside: Array, inside: Array, cv: float, readings: int) -> tuple[float, float]:
+    """The two x between those outside and inside at which the CV is just `cv`; those inside where it never is."""
+
+    def excess(log_x: Array, _rows: Rows) -> Array:
+        return np.minimum(_cvs(curve, np.exp(log_x), readings), 1e9) - cv
+
+    found = np.exp(bisect_all(excess, np.log(outside), np.log(inside), relative=1e-10))
+    low, high = np.where(np.isnan(found), inside, found).tolist()
+    return low, high
 
 
 @dataclass(frozen=True, slots=True)

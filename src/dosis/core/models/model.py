@@ -130,7 +130,7 @@ class Model:
     def value_and_derivative(self, x: Array, p: Array) -> tuple[Array, Array]:
         """Both at once, which costs little more than the derivative alone."""
         if self.sigmoid is not None and x.size:
-            return self._sigmoid_at(self.sigmoid, x, p)
+            return self._sigmoid_at(self.sigmoid, x, p)[:2]
         value, derivatives = self.expression.dual(self._at(x, p), self.names)
         jacobian = np.zeros((x.size, len(self.names)))
         for column, derivative in enumerate(derivatives):
@@ -138,8 +138,8 @@ class Model:
                 jacobian[:, column] = derivative
         return np.broadcast_to(value, x.shape).astype(float), jacobian
 
-    def _sigmoid_at(self, form: Sigmoid, x: Array, p: Array) -> tuple[Array, Array]:
-        """The same numbers as the expression gives, in a tenth of the time."""
+    def _sigmoid_at(self, form: Sigmoid, x: Array, p: Array) -> tuple[Array, Array, Array]:
+        """y, dy/dparameters and dy/dx: the same numbers as the expression gives, in a tenth of the time."""
         named = dict(zip(self.names, p.tolist(), strict=True))
         lower, upper, place, steepness = named["lower"], named["upper"], named[form.place], named[form.steepness]
         power = named[form.power] if form.power else None
@@ -158,7 +158,8 @@ class Model:
                 columns[form.steepness] = -tilt * slope * slope
             if power is not None and shape.power is not None:
                 columns[form.power] = (upper - lower) * shape.power[0][:, 0] / power
-        return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=1)
+            gradient = slope * first / x if form.logarithmic else slope * first
+        return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=1), gradient
 
     def picture(self, points: int = 33) -> tuple[Array, Array]:
         """x and y of a small picture, both from 0 to 1: the example curve, on a logarithmic axis for a dose."""
@@ -170,6 +171,8 @@ class Model:
 
     def gradient(self, x: Array, p: Array) -> Array:
         """dy/dx: (n,), (p,) -> (n,)."""
+        if self.sigmoid is not None and x.size and (x > 0).all():
+            return self._sigmoid_at(self.sigmoid, x, p)[2]
         _, (slope,) = self.expression.dual(self._at(x, p), ("x",))
         return np.broadcast_to(0.0 if slope is None else slope, np.shape(x)).astype(float)
 

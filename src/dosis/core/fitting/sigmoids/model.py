@@ -53,7 +53,8 @@ def fit_sigmoids(
         begin = mirror = None
         if form.power:
             # The best curve without a power; turned round it is the same with a changed in sign.
-            a, b = solve_sigmoids(curves, logistic).theta
+            easy = solve_easily(curves) if curves.count == 1 else None
+            a, b = np.array([[easy.a], [easy.b]]) if easy else solve_sigmoids(curves, logistic).theta
             begin, mirror = np.stack((a, b, np.zeros_like(a))), np.stack((-a, b, np.zeros_like(a)))
         rising = _result(model, curves, solve_sigmoids(curves, SHAPES[form.shape], begin), 1.0)
         if form.symmetric:
