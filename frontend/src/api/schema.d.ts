@@ -262,10 +262,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Look At Signal
+         * Preview Signal
          * @description The first values of every column with these derived ones. Nothing is stored.
          */
-        post: operations["look_at_signal"];
+        post: operations["preview_signal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -641,12 +641,43 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdditionsStep
+         * @description Extrapolate the line of the additions to zero signal (Miller & Miller, Statistics and Chemometrics, 5.8).
+         */
+        AdditionsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "additions";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
+        /**
          * Answer
          * @description A sample or QC read back.
+         *
+         *     key : one of its kind in the run; the group's id, or with what tells this reading or plate from the group's others.
+         *     reading : the one reading it is of, where each has its own answer. curve : the key of the curve it was read through.
          */
         Answer: {
             /** Group */
             group: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Reading */
+            reading?: number | null;
+            /**
+             * Curve
+             * @default
+             */
+            curve: string;
             role: components["schemas"]["Role"];
             /** Name */
             name: string;
@@ -679,6 +710,10 @@ export interface components {
              * @default
              */
             shown_recovery: string;
+            /** Recovery Lower */
+            recovery_lower?: number | null;
+            /** Recovery Upper */
+            recovery_upper?: number | null;
             /**
              * Remarks
              * @default []
@@ -718,12 +753,19 @@ export interface components {
         /**
          * Asked
          * @description One of the two, in the units of the run; a signal is what is left after the blank.
+         *
+         *     curve : the key of the curve asked, where there are several.
          */
         Asked: {
             /** Level */
             level?: number | null;
             /** Signal */
             signal?: number | null;
+            /**
+             * Curve
+             * @default
+             */
+            curve: string;
         };
         /**
          * Assign
@@ -744,6 +786,8 @@ export interface components {
             level?: number | null;
             /** Dilution */
             dilution?: number | null;
+            /** Spike Of */
+            spike_of?: string | null;
         };
         /**
          * AssignWells
@@ -771,11 +815,15 @@ export interface components {
             recipe?: (components["schemas"]["Weighed"] | components["schemas"]["FromStock"]) | null;
             /** Dilution */
             dilution?: number | null;
+            /** Spike Of */
+            spike_of?: string | null;
         };
         /**
          * BlankStep
          * @description Subtract the mean or median of the blank readings in the same scope; a run without blanks goes through unchanged.
          *
+         *     scope : "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
+         *         its name ("S1 blank"); "reference" takes off what the same place reads in the column `reference`.
          *     typed : the level to take off when the scope is "typed".
          */
         BlankStep: {
@@ -800,9 +848,19 @@ export interface components {
              * @default run
              * @enum {string}
              */
-            scope: "run" | "plate" | "row" | "column" | "series" | "typed";
+            scope: "run" | "plate" | "row" | "column" | "columns" | "series" | "own" | "reference" | "typed";
             /** Typed */
             typed?: number | null;
+            /**
+             * Width
+             * @default 3
+             */
+            width: number;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
         };
         /**
          * Candidate
@@ -831,6 +889,13 @@ export interface components {
             shown_aicc: string;
             /** Shown Lack Of Fit */
             shown_lack_of_fit: string;
+            /** Missed */
+            missed?: number | null;
+            /**
+             * Shown Missed
+             * @default —
+             */
+            shown_missed: string;
         };
         /**
          * Card
@@ -914,6 +979,11 @@ export interface components {
              * @default
              */
             verdict: string;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
         };
         /**
          * ChecksStep
@@ -940,6 +1010,11 @@ export interface components {
              * @default 0.2
              */
             qc_recovery: number;
+            /**
+             * Spike Recovery
+             * @default 0.2
+             */
+            spike_recovery: number;
             /**
              * Cv Limit
              * @default 0.1
@@ -1089,8 +1164,26 @@ export interface components {
         /**
          * Curve
          * @description The fitted curve with all that is drawn or listed of it.
+         *
+         *     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
+         *     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
          */
         Curve: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Tag
+             * @default
+             */
+            tag: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
             /** Model */
             model: string;
             /** Name */
@@ -1107,6 +1200,11 @@ export interface components {
             parameters: components["schemas"]["ParameterRow"][];
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
+            /**
+             * Comparison
+             * @default
+             */
+            comparison: string;
             /** Statistics */
             statistics: components["schemas"]["Statistic"][];
             /** Points */
@@ -1145,6 +1243,8 @@ export interface components {
          *
          *     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
          *     fixed : parameters held at a value.
+         *     per : one curve for the run, or one for each plate or series that has standards of its own.
+         *     way : the signal fitted on the concentration and read back, or the concentration on the signal and predicted.
          */
         CurveStep: {
             /**
@@ -1152,6 +1252,18 @@ export interface components {
              * @enum {string}
              */
             kind: "curve";
+            /**
+             * Per
+             * @default run
+             * @enum {string}
+             */
+            per: "run" | "plate" | "series";
+            /**
+             * Way
+             * @default signal
+             * @enum {string}
+             */
+            way: "signal" | "concentration";
             /**
              * Model
              * @default line
@@ -1408,6 +1520,8 @@ export interface components {
          * @description Replicate readings of one thing. `level` is its known concentration, before any dilution.
          *
          *     series : the curve it belongs to, where there are several; working : how its level was worked out.
+         *     spike_of : of a sample to which a known amount was added, the name of the sample without it; its `level` is then
+         *         what was added, as a concentration in the sample.
          */
         Group: {
             /** Id */
@@ -1437,6 +1551,11 @@ export interface components {
              * @default
              */
             working: string;
+            /**
+             * Spike Of
+             * @default
+             */
+            spike_of: string;
             /** Readings */
             readings: number[];
         };
@@ -1624,10 +1743,18 @@ export interface components {
         /**
          * Method
          * @description A recipe; each kind of step stands in it once at most.
+         *
+         *     question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample.
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"])[];
+            /**
+             * Question
+             * @default concentration
+             * @enum {string}
+             */
+            question: "concentration" | "additions";
         };
         /**
          * ModelChoice
@@ -1764,6 +1891,12 @@ export interface components {
              *     }
              */
             choices: components["schemas"]["Choices"];
+            /**
+             * Question
+             * @default concentration
+             * @enum {string}
+             */
+            question: "concentration" | "additions";
         };
         /**
          * Outcome
@@ -1784,6 +1917,11 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepOutcome"][];
             curve: components["schemas"]["Curve"];
+            /**
+             * Curves
+             * @default []
+             */
+            curves: components["schemas"]["Curve"][];
             /** Answers */
             answers: components["schemas"]["Answer"][];
             /** Checks */
@@ -1861,6 +1999,19 @@ export interface components {
             choices: components["schemas"]["Choices"];
             /** First */
             first?: number | null;
+        };
+        /**
+         * PlaceSignal
+         * @description Derive columns before or after the blank is taken off.
+         */
+        PlaceSignal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "place_signal";
+            /** After Blank */
+            after_blank: boolean;
         };
         /**
          * Plate
@@ -2069,6 +2220,8 @@ export interface components {
         /**
          * ReplicatesStep
          * @description Combine replicates by their mean or median; point at a CV above the limit, remove nothing.
+         *
+         *     combine : "each" leaves every reading of a sample or QC on its own, with an answer of its own.
          */
         ReplicatesStep: {
             /**
@@ -2081,7 +2234,7 @@ export interface components {
              * @default mean
              * @enum {string}
              */
-            combine: "mean" | "median" | "geometric";
+            combine: "mean" | "median" | "geometric" | "each";
             /**
              * Cv Limit
              * @default 0.1
@@ -2221,7 +2374,7 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
         };
         /**
          * SaveLayout
@@ -2262,7 +2415,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
         };
         /**
          * Setting
@@ -2398,13 +2551,18 @@ export interface components {
         };
         /**
          * Statistic
-         * @description A statistic of the fit, as listed.
+         * @description A statistic of the fit, as listed; `working` is the id of its working, empty without one.
          */
         Statistic: {
             /** Name */
             name: string;
             /** Shown */
             shown: string;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
         };
         /**
          * Status
@@ -2508,7 +2666,7 @@ export interface components {
          */
         Trial: {
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
         };
         /**
          * Understanding
@@ -2739,6 +2897,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AdditionsStep = components['schemas']['AdditionsStep'];
 export type Answer = components['schemas']['Answer'];
 export type ApplyLayout = components['schemas']['ApplyLayout'];
 export type AskWorked = components['schemas']['AskWorked'];
@@ -2798,6 +2957,7 @@ export type OpenRun = components['schemas']['OpenRun'];
 export type Outcome = components['schemas']['Outcome'];
 export type ParameterRow = components['schemas']['ParameterRow'];
 export type Paste = components['schemas']['Paste'];
+export type PlaceSignal = components['schemas']['PlaceSignal'];
 export type Plate = components['schemas']['Plate'];
 export type PlateSeen = components['schemas']['PlateSeen'];
 export type Point = components['schemas']['Point'];
@@ -3305,7 +3465,7 @@ export interface operations {
             };
         };
     };
-    look_at_signal: {
+    preview_signal: {
         parameters: {
             query?: never;
             header?: never;

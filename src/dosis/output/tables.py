@@ -17,7 +17,7 @@ def answers_table(outcome: Outcome, separator: Literal[",", "\t"]) -> str:
         "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV (%)",
         f"In reading{unit}", "lower 95 %", "upper 95 %", "In reading, shown",
         "Dilution", f"In sample{unit}", "lower 95 %", "upper 95 %", "In sample, shown",
-        f"Known{unit}", "Recovery (%)", "Remarks",
+        f"Known or added{unit}", "Recovery (%)", "lower 95 %", "upper 95 %", "Curve", "Remarks",
     ]  # fmt: skip
     buffer = io.StringIO()
     writer = csv.writer(buffer, delimiter=separator, lineterminator="\r\n")
@@ -30,16 +30,21 @@ def _row(answer: Answer) -> list[str]:
     reading, sample = answer.in_reading, answer.in_sample
     return [
         _safe(answer.name), ROLE_NAMES[answer.role], str(answer.n), str(answer.n_all),
-        _full(answer.signal), _full(answer.sd), _full(None if answer.cv is None else 100 * answer.cv),
+        _full(answer.signal), _full(answer.sd), _percent(answer.cv),
         _full(reading.value), _full(reading.lower), _full(reading.upper), reading.shown,
         _full(answer.dilution), _full(sample.value), _full(sample.lower), _full(sample.upper), sample.shown,
-        _full(answer.nominal), _full(None if answer.recovery is None else 100 * answer.recovery),
+        _full(answer.nominal), _percent(answer.recovery), _percent(answer.recovery_lower),
+        _percent(answer.recovery_upper), _safe(answer.curve),
         _safe(" ".join(remark.text for remark in answer.remarks)),
     ]  # fmt: skip
 
 
 def _full(value: float | None) -> str:
     return "" if value is None else repr(value)
+
+
+def _percent(fraction: float | None) -> str:
+    return "" if fraction is None else repr(100 * fraction)
 
 
 def _safe(text: str) -> str:

@@ -43,13 +43,14 @@ def _answers(outcome: Outcome) -> Table:
     heading = [
         "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV",
         f"In reading{unit}", "Lower", "Upper", "Shown", "Dilution", f"In sample{unit}", "Lower", "Upper", "Shown",
-        f"Known{unit}", "Recovery", "Remarks",
+        f"Known or added{unit}", "Recovery", "Lower", "Upper", "Curve", "Remarks",
     ]  # fmt: skip
     return heading, [
         [
             a.name, ROLE_NAMES[a.role], a.n, a.n_all, a.signal, a.sd, a.cv,
             a.in_reading.value, a.in_reading.lower, a.in_reading.upper, a.in_reading.shown, a.dilution,
             a.in_sample.value, a.in_sample.lower, a.in_sample.upper, a.in_sample.shown, a.nominal, a.recovery,
+            a.recovery_lower, a.recovery_upper, a.curve,
             " ".join(remark.text for remark in a.remarks),
         ]
         for a in outcome.answers
@@ -57,14 +58,16 @@ def _answers(outcome: Outcome) -> Table:
 
 
 def _parameters(outcome: Outcome) -> Table:
-    curve = outcome.curve
-    rows: list[list[Cell]] = [
-        [row.name, row.unit, row.estimate, row.standard_error, row.lower, row.upper, row.p_value]
-        for row in curve.parameters
-    ]
-    rows += [[], ["Model", curve.name], ["Equation", curve.equation], ["With numbers", curve.with_numbers]]
-    rows += [[statistic.name, statistic.shown] for statistic in curve.statistics]
-    rows.append([])
+    rows: list[list[Cell]] = []
+    for curve in outcome.curves or (outcome.curve,):
+        rows += [[curve.key]] if curve.key else []
+        rows += [
+            [row.name, row.unit, row.estimate, row.standard_error, row.lower, row.upper, row.p_value]
+            for row in curve.parameters
+        ]
+        rows += [[], ["Model", curve.name], ["Equation", curve.equation], ["With numbers", curve.with_numbers]]
+        rows += [[statistic.name, statistic.shown] for statistic in curve.statistics]
+        rows.append([])
     rows += [[step.title, step.sentence.replace("**", "")] for step in outcome.steps]
     return ["Parameter", "Unit", "Estimate", "Standard error", "Lower 95 %", "Upper 95 %", "p"], rows
 

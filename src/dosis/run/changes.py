@@ -84,12 +84,30 @@ class SetStep(Record):
             robust = "" if step.robust == "off" else f", robust ({step.robust})"
             means = ", to the means" if step.fit_to == "means" else ""
             out = step.leave_out
+            each = "" if step.per == "run" else f", one for each {step.per}"
+            turned = ", concentration on signal" if step.way == "concentration" else ""
             left = f", without the first {out.lowest} and last {out.highest}" if out.lowest or out.highest else ""
-            return f"Curve: {step.declared.name}{weights}{robust}{means}{held}{left}, {window}"
+            return f"Curve: {step.declared.name}{weights}{robust}{means}{held}{left}{turned}{each}, {window}"
         if isinstance(step, SignalStep):
             return f"Signal: {step.chosen_words}"
         chosen = ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in step.model_dump(exclude={"kind"}).items())
         return f"{step.kind.replace('_', ' ').capitalize()}: {chosen}"
+
+
+class PlaceSignal(Record):
+    """Derive columns before or after the blank is taken off."""
+
+    kind: Literal["place_signal"] = "place_signal"
+    after_blank: bool
+
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """The method with its signal step in that place."""
+        if not any(isinstance(step, SignalStep) for step in method.steps):
+            method = method.with_step(SignalStep())
+        return layout, method.with_signal(after_blank=self.after_blank)
+
+    def words(self, readings: Readings, layout: Layout) -> str:
+        return f"Signal: {'after' if self.after_blank else 'before'} the blank"
 
 
 class Assign(Record):
@@ -101,13 +119,14 @@ class Assign(Record):
     name: Name | None = None
     level: Level | None = None
     dilution: Dilution | None = None
+    spike_of: Name | None = None
 
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with these groups changed."""
         chosen = set(self.groups)
         if not chosen <= {group.id for group in layout.groups}:
             raise ChangeError("A group named here is not in this run's layout.")
-        new = {k: v for k in ("role", "name", "level", "dilution") if (v := getattr(self, k)) is not None}
+        new = {k: v for k in ("role", "name", "level", "dilution", "spike_of") if (v := getattr(self, k)) is not None}
         groups = tuple(g.model_copy(update=new) if g.id in chosen else g for g in layout.groups)
         return _with(layout, groups=groups), method
 
@@ -123,11 +142,13 @@ class Assign(Record):
             said.append(f"level {given(self.level)} {layout.level.unit}".rstrip())
         if self.dilution is not None:
             said.append(f"dilution × {given(self.dilution)}")
+        if self.spike_of is not None:
+            said.append(f"an addition to {self.spike_of}" if self.spike_of else "no addition")
         return f"{who}: {', '.join(said) or 'no change'}"
 
 
 Change = Annotated[
-    Exclude | Include | SetStep | Assign
+    Exclude | Include | SetStep | PlaceSignal | Assign
     | AssignWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe,
     Field(discriminator="kind"),
 ]  # fmt: skip

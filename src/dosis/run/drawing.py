@@ -1,16 +1,16 @@
 """What is drawn and listed of a curve, gathered from the workbench once the steps have run."""
 
 import math
-import re
 
 import numpy as np
 
 from dosis.core.inference.result import Fit
-from dosis.core.rounding import MINUS, given, p_value, significant, with_interval
-from dosis.run.layout import Role
-from dosis.run.outcome import Curve, Line, ParameterRow, Point, SamplePoint, Span, Statistic
-from dosis.run.steps.curve import CurveStep, shown_r_squared
-from dosis.run.steps.read_back import DIGITS
+from dosis.core.rounding import given
+from dosis.run.equation import with_numbers
+from dosis.run.fitted import parameter_rows, statistic_rows
+from dosis.run.layout import Role, whole_id
+from dosis.run.outcome import Curve, Line, Point, SamplePoint, Span
+from dosis.run.steps.curve import CurveStep
 from dosis.run.workbench import Workbench
 
 LINE_POINTS = 48
@@ -22,30 +22,28 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
     result = bench.fit
     signal, level = bench.layout.signal, bench.layout.level
     y_label = f"Blank-corrected {signal.label}" if bench.blank else signal.label
-    samples = () if result is None else tuple(
-        SamplePoint(group=group.id, role=group.role, x=rb.estimate, y=bench.summaries[group.id].value)
-        for group in bench.groups(Role.SAMPLE, Role.QC)
-        if (rb := bench.read_backs.get(group.id)) and rb.estimate is not None
-        and bench.in_reading[group.id].value is not None
-    )  # fmt: skip
+    samples = () if result is None else _samples(bench)
     points = _points(bench, step, result)
-    model = step.declared
+    model, span = step.declared, None if result is None else bench.span_of(result)
     above = [g.level for g in bench.groups(Role.STANDARD) if g.level is not None and g.level > 0]
     return Curve(
         model=step.model,
         name=model.name,
         equation=model.equation,
-        with_numbers="" if result is None else _with_numbers(result),
+        with_numbers="" if result is None else with_numbers(result),
         x_label=level.label,
         y_label=y_label,
-        parameters=() if result is None else _parameters(result, signal.unit, level.unit),
+        tag=bench.tag,
+        turned=bench.turned,
+        parameters=() if result is None else parameter_rows(bench, result),
         candidates=bench.candidates,
-        statistics=() if result is None else _statistics(result),
+        comparison=bench.comparison,
+        statistics=() if result is None else statistic_rows(bench, result),
         points=points,
         samples=samples,
-        line=_line(result, [p.x for p in points] + [s.x for s in samples]),
-        range=None if result is None else Span(lower=result.range[0], upper=result.range[1]),
-        shown_range="" if result is None else " – ".join(map(given, result.range)),
+        line=_line(result, [p.x for p in points] + [s.x for s in samples], turned=bench.turned),
+        range=None if span is None else Span(lower=span[0], upper=span[1]),
+        shown_range="" if span is None else " – ".join(map(given, span)),
         levels=tuple(sorted({g.level for g in bench.groups(Role.STANDARD) if g.level is not None})),
         working=bench.working_range,
         shown_working=bench.shown_working_range,
@@ -56,6 +54,18 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
     )
 
 
+def _samples(bench: Workbench) -> tuple[SamplePoint, ...]:
+    if bench.unknown:  # standard additions: the sample lies where the line meets no signal
+        found = [(id, value) for id in bench.unknown if (value := bench.in_reading[id].value) is not None]
+        return tuple(SamplePoint(group=id, role=Role.SAMPLE, x=-value, y=0.0) for id, value in found)
+    return tuple(
+        SamplePoint(group=whole_id(group.id), role=group.role, x=rb.estimate, y=bench.summaries[group.id].value)
+        for group in bench.groups(Role.SAMPLE, Role.QC)
+        if (rb := bench.read_backs.get(group.id)) and rb.estimate is not None
+        and bench.in_reading[group.id].value is not None
+    )  # fmt: skip
+
+
 def _points(bench: Workbench, step: CurveStep, result: Fit | None) -> tuple[Point, ...]:
     rows = [
         (id, group.id, group.level, bench.values[id], bench.why_not.get(id, ""))
@@ -64,21 +74,25 @@ def _points(bench: Workbench, step: CurveStep, result: Fit | None) -> tuple[Poin
         for id in group.readings
         if id in bench.values
     ]
-    fitted = result.predict([row[2] for row in rows]).tolist() if result is not None and rows else [None] * len(rows)
+    # Of a curve fitted the other way round, what is predicted is the concentration.
+    of, against = (3, 2) if bench.turned else (2, 3)
+    fitted = result.predict([row[of] for row in rows]).tolist() if result is not None and rows else [None] * len(rows)
     inside = bench.in_window if result is not None else step.window.holds
     return tuple(
         Point(
-            reading=id, group=group, x=x, y=y,
-            residual=None if curve is None or not math.isfinite(curve) else y - curve,
-            state="excluded" if why else "used" if inside(x) else "outside",
+            reading=row[0], group=whole_id(row[1]), x=row[2], y=row[3],
+            residual=None if curve is None or not math.isfinite(curve) else row[against] - curve,
+            state="excluded" if row[4] else "used" if inside(row[2]) else "outside",
         )
-        for (id, group, x, y, why), curve in zip(rows, fitted, strict=True)
+        for row, curve in zip(rows, fitted, strict=True)
     )  # fmt: skip
 
 
-def _line(result: Fit | None, xs: list[float]) -> Line:
+def _line(result: Fit | None, xs: list[float], *, turned: bool) -> Line:
     if result is None or not xs:
         return Line(x=(), y=(), lower=(), upper=())
+    if turned:
+        return _turned_line(result)
     low, high = min(xs), max(xs)
     if low > 0 and low < 0.25 * high:
         low = 0.0  # a concentration axis shows its zero
@@ -101,67 +115,12 @@ def _line(result: Fit | None, xs: list[float]) -> Line:
     )  # fmt: skip
 
 
-def _with_numbers(result: Fit) -> str:
-    if not result.is_straight:
-        text = result.model.equation
-        for name, estimate in sorted(result.parameters.items(), key=lambda item: -len(item[0])):
-            value = significant(estimate.estimate, 4)
-            text = re.sub(rf"\b{re.escape(name)}\b", f"({value})" if value.startswith(MINUS) else value, text)
-        return text
-    slope = significant(result.parameters["slope"].estimate, DIGITS)
-    if "intercept" not in result.parameters:
-        return f"y = {slope} · x"
-    intercept = result.parameters["intercept"].estimate
-    sign = "−" if intercept < 0 else "+"
-    return f"y = {slope} · x {sign} {significant(abs(intercept), DIGITS)}"
-
-
-def _parameters(result: Fit, y_unit: str, x_unit: str) -> tuple[ParameterRow, ...]:
-    per = f"1/{x_unit}" if x_unit else ""
-    rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit, "1/x": per, "": ""}
-    rows = []
-    for parameter in result.model.parameters:
-        estimate = result.parameters[parameter.name]
-        ends = estimate.interval() or (None, None)
-        if None in ends or not all(map(math.isfinite, filter(None, ends))):
-            ends = (None, None)  # an interval without an end is none to show
-        lower, upper = ends
-        shown, shown_lower, shown_upper = with_interval(estimate.estimate, lower, upper)
-        rows.append(ParameterRow(
-            name=parameter.name, unit=rule.get(parameter.unit, ""), estimate=estimate.estimate,
-            standard_error=estimate.standard_error, lower=lower, upper=upper, p_value=estimate.p_value,
-            shown=shown, shown_interval=f"{shown_lower} to {shown_upper}" if lower is not None else "—",
-            shown_p="—" if estimate.p_value is None else p_value(estimate.p_value),
-        ))  # fmt: skip
-    return tuple(rows)
-
-
-def _statistics(result: Fit) -> tuple[Statistic, ...]:
-    lack, runs = result.lack_of_fit, result.runs_test
-    against_zero = [
-        (f"{name.capitalize()} ≠ 0", f"p {p_value(estimate.p_value)}")
-        for name, estimate in result.parameters.items()
-        if estimate.p_value is not None
-    ]
-    rows = [
-        *against_zero,
-        ("Readings", str(result.n)),
-        ("Degrees of freedom", str(result.degrees_of_freedom)),
-        ("SSE", significant(result.sse, DIGITS)),
-        ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS)),
-        ("R²", "—" if result.r_squared is None else shown_r_squared(result.r_squared)),
-        ("Adjusted R²", "—" if result.adjusted_r_squared is None else shown_r_squared(result.adjusted_r_squared)),
-        ("AICc", "—" if result.aicc is None else significant(result.aicc, 5)),
-        ("BIC", "—" if result.bic is None else significant(result.bic, 5)),
-    ]
-    if lack.p_value is not None and lack.statistic is not None:
-        df = ", ".join(map(str, lack.degrees_of_freedom))
-        rows.append(("Lack of fit", f"F({df}) = {significant(lack.statistic, 3)}, p {p_value(lack.p_value)}"))
-    else:
-        rows.append(("Lack of fit", lack.reason))
-    rows.append(
-        ("Runs test", f"{runs.statistic:g} runs, p {p_value(runs.p_value)}")
-        if runs.p_value is not None and runs.statistic is not None
-        else ("Runs test", runs.reason)
-    )
-    return tuple(Statistic(name=name, shown=shown) for name, shown in rows)
+def _turned_line(result: Fit) -> Line:
+    """A curve of concentration on signal, in the same axes; its band would lie along them, so none is drawn."""
+    signals = np.linspace(*result.range, 2 * LINE_POINTS)
+    with np.errstate(all="ignore"):
+        levels = result.predict(signals)
+    there = np.isfinite(levels)
+    order = np.argsort(levels[there], kind="stable")
+    x, y = levels[there][order], signals[there][order]
+    return Line(x=tuple(x.tolist()), y=tuple(y.tolist()), lower=(), upper=())

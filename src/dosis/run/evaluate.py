@@ -3,14 +3,15 @@
 from dosis.core.outliers import grubbs
 from dosis.core.rounding import fixed, given, significant
 from dosis.run.drawing import draw
-from dosis.run.layout import Group, Layout, Role
+from dosis.run.layout import PART, Group, Layout, Role, whole_id
 from dosis.run.method import Method
-from dosis.run.outcome import Answer, GroupOutcome, Outcome, ReadingOutcome, Value
+from dosis.run.outcome import Answer, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
+from dosis.run.parts import split, together
 from dosis.run.readings import Readings
 from dosis.run.saved_layout import misfits
 from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.replicates import percent
-from dosis.run.steps.signal import highest
+from dosis.run.steps.signal import SignalLook, SignalStep, highest
 from dosis.run.verdict import conclude
 from dosis.run.workbench import Workbench
 
@@ -18,47 +19,87 @@ LEAST = 3  # replicates among which one can be an outlier
 MATTERS = 0.05  # CV from which an outlier among three is worth a word
 
 
-def work(readings: Readings, layout: Layout, method: Method) -> Workbench:
-    """The steps worked through, and all they left. Raises ValueError as `evaluate`."""
-    bench = Workbench(readings, layout)
+def work(readings: Readings, layout: Layout, method: Method, *, before: str = "", tag: str = "") -> Workbench:
+    """The steps worked through, and all they left; `before` names the kind of step to stop at.
+
+    Raises ValueError as `evaluate`.
+    """
+    bench = Workbench(readings, layout, tag)
+    if method.question == "additions":
+        bench.count_samples_as_no_addition()
+    if method.signal_after_blank:
+        bench.keep_channels()
     for step in method.steps:
+        if step.kind == before:
+            break
         bench.steps.append(step.run(bench))
     return bench
 
 
+def look_at_signal(readings: Readings, layout: Layout, method: Method, step: SignalStep) -> SignalLook:
+    """The first values of every column as this signal step would find them; nothing is stored."""
+    return step.look(work(readings, layout, method, before="signal"))
+
+
 def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
-    """Work a run through its steps, in order.
+    """Work a run through its steps, in order; where plates or series have curves of their own, each by itself.
 
     Raises
     ------
     ValueError : when the layout names readings that do not exist. Whatever the data cannot support is not an error
         but a flagged answer with its reason.
     """
-    bench = work(readings, layout, method)
-    answers = tuple(_answer(bench, group) for group in bench.groups(Role.SAMPLE, Role.QC))
-    curve = next((step for step in method.steps if isinstance(step, CurveStep)), CurveStep())
-    suspects = _suspects(bench)
+    parts = split(readings, layout, curve_of(method).per)
+    outcomes = [
+        _evaluate(readings, part.layout, method, part.key, f"{i}." if len(parts) > 1 else "")
+        for i, part in enumerate(parts)
+    ]
+    if len(outcomes) == 1:
+        return outcomes[0]
+    return together(readings, layout, parts, outcomes)
+
+
+def curve_of(method: Method) -> CurveStep:
+    """The method's curve step."""
+    return next((step for step in method.steps if isinstance(step, CurveStep)), CurveStep())
+
+
+def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag: str) -> Outcome:
+    bench = work(readings, layout, method, tag=tag)
+    answers = tuple(_answer(bench, group, key) for group in bench.answered())
+    suspects = _suspects(bench, layout)
+    curve = draw(bench, curve_of(method)).model_copy(update={"key": key})
     return Outcome(
         signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,
         readings=tuple(_reading(bench, id, suspects.get(id, "")) for id in bench.by_id),
         groups=tuple(_group(bench, group) for group in layout.groups),
         steps=tuple(bench.steps),
-        curve=draw(bench, curve),
+        curve=curve,
         answers=answers,
         checks=tuple(bench.checks),
-        verdict=conclude(bench, answers),
+        verdict=conclude(bench.fit_problem, bench.checks, answers, laid_out=bool(layout.groups)),
         columns=bench.columns,
         peak_column=highest(bench.columns),
         layout=misfits(readings, layout),
-        working={id: tuple(lines) for id, lines in bench.working.items()},
+        working=_whole_working(bench),
     )
 
 
-def _suspects(bench: Workbench) -> dict[int, str]:
+def _whole_working(bench: Workbench) -> dict[str, tuple[WorkingLine, ...]]:
+    """What was written down, that of a group's parts under the group."""
+    whole: dict[str, list[WorkingLine]] = {}
+    for id, lines in bench.working.items():
+        part = id.partition(PART)[2]
+        named = [line.model_copy(update={"label": f"{line.label} ({part})"}) for line in lines] if part else lines
+        whole.setdefault(whole_id(id), []).extend(named)
+    return {id: tuple(lines) for id, lines in whole.items()}
+
+
+def _suspects(bench: Workbench, layout: Layout) -> dict[int, str]:
     """Readings that Grubbs's test points at among at least three replicates; nothing is done about them."""
     found = {}
-    for group in bench.layout.groups:
+    for group in layout.groups:
         ids = bench.used(group)
         if len(ids) < LEAST or group.role is Role.UNUSED:
             continue
@@ -98,20 +139,25 @@ def _reading(bench: Workbench, id: int, suspect: str) -> ReadingOutcome:
     )
 
 
-def _answer(bench: Workbench, group: Group) -> Answer:
+def _answer(bench: Workbench, group: Group, key: str) -> Answer:
     summary = bench.summaries.get(group.id)
     cv = summary.cv if summary else None
     in_sample = bench.in_sample.get(group.id, Value())
-    recovery = in_sample.value / group.level if group.level and in_sample.value is not None else None
+    spike = bench.recoveries.get(group.id)
+    recovery = None if spike is None else spike.value
+    if not group.spike_of and group.level and in_sample.value is not None:
+        recovery = in_sample.value / group.level
     return Answer(
-        group=group.id, role=group.role, name=group.name,
+        key=group.id, group=whole_id(group.id), reading=group.readings[0] if PART in group.id else None, curve=key,
+        role=Role.SAMPLE if bench.unknown else group.role, name=group.name,
         n=summary.n if summary else 0, n_all=len(group.readings),
         signal=summary.value if summary else None,
         shown_signal=bench.signal(summary.value) if summary else "—",
         sd=summary.sd if summary else None, cv=cv, shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
         dilution=group.dilution, shown_dilution=f"× {given(group.dilution)}" if group.dilution != 1 else "",
         in_reading=bench.in_reading.get(group.id, Value()), in_sample=in_sample,
-        nominal=group.level, recovery=recovery,
+        nominal=None if bench.unknown else group.level, recovery=recovery,
         shown_recovery="" if recovery is None else f"{fixed(100 * recovery, 0)} %",
+        recovery_lower=None if spike is None else spike.lower, recovery_upper=None if spike is None else spike.upper,
         remarks=tuple(bench.remarks.get(group.id, ())),
     )  # fmt: skip

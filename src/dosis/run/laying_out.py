@@ -40,6 +40,7 @@ class AssignWells(Record):
     level: Typed | None = None
     recipe: Recipe | None = None
     dilution: Dilution | None = None
+    spike_of: Name | None = None
 
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with these readings in groups of that description."""
@@ -56,7 +57,10 @@ class AssignWells(Record):
         if self.recipe is not None:
             value, unit, working = self.recipe.level(unit)
             new |= {"level": value, "working": working}
-        given_facts = (("role", self.role), ("name", self.name), ("series", self.series), ("dilution", self.dilution))
+        given_facts = (
+            ("role", self.role), ("name", self.name), ("series", self.series), ("dilution", self.dilution),
+            ("spike_of", self.spike_of),
+        )  # fmt: skip
         new |= {key: value for key, value in given_facts if value is not None}
         fresh = self._fresh_name(layout, set(self.readings))
         wanted: dict[int, Group] = {}
@@ -91,6 +95,8 @@ class AssignWells(Record):
             said.append(f"level {self.level.strip() or 'none'}")
         if self.dilution is not None:
             said.append(f"dilution × {given(self.dilution)}")
+        if self.spike_of is not None:
+            said.append(f"an addition to {self.spike_of}" if self.spike_of else "no addition")
         return f"{places_named(readings, self.readings)}: {', '.join(said) or 'no change'}"
 
 

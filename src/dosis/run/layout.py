@@ -45,10 +45,25 @@ class Quantity(Record):
         return f"{self.name} / {self.unit}" if self.unit else self.name
 
 
+PART = ":"  # between a group's id and what tells a part of it from the others
+
+
+def part_id(group: str, part: str) -> str:
+    """The id of a part of a group: one of its readings, or those on one plate."""
+    return f"{group}{PART}{part}"
+
+
+def whole_id(id: str) -> str:
+    """The id of the group in the layout that a group on the bench is, or is part of."""
+    return id.partition(PART)[0]
+
+
 class Group(Record):
     """Replicate readings of one thing. `level` is its known concentration, before any dilution.
 
     series : the curve it belongs to, where there are several; working : how its level was worked out.
+    spike_of : of a sample to which a known amount was added, the name of the sample without it; its `level` is then
+        what was added, as a concentration in the sample.
     """
 
     id: str
@@ -59,6 +74,7 @@ class Group(Record):
     note: str = ""
     series: Name = ""
     working: str = ""
+    spike_of: Name = ""
     readings: tuple[int, ...]
 
 

@@ -1,10 +1,11 @@
 """Method: the ordered steps from readings to answers, as data."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from dosis.run.record import Record
+from dosis.run.steps.additions import AdditionsStep
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.checks import ChecksStep
 from dosis.run.steps.curve import CurveStep
@@ -15,26 +16,56 @@ from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.signal import SignalStep
 
 Step = Annotated[
-    SignalStep | BlankStep | ReplicatesStep | CurveStep | LimitsStep | ReadBackStep | DilutionStep | ChecksStep,
+    SignalStep
+    | BlankStep
+    | ReplicatesStep
+    | CurveStep
+    | LimitsStep
+    | ReadBackStep
+    | AdditionsStep
+    | DilutionStep
+    | ChecksStep,
     Field(discriminator="kind"),
 ]
 
 
+Question = Literal["concentration", "additions"]
+
+
 class Method(Record):
-    """A recipe; each kind of step stands in it once at most."""
+    """A recipe; each kind of step stands in it once at most.
+
+    question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample.
+    """
 
     steps: tuple[Step, ...]
+    question: Question = "concentration"
+
+    @property
+    def signal_after_blank(self) -> bool:
+        """Whether columns are derived from readings whose blank is off already."""
+        kinds = [step.kind for step in self.steps]
+        return "signal" in kinds and "blank" in kinds[: kinds.index("signal")]
+
+    def with_signal(self, *, after_blank: bool) -> "Method":
+        """The same recipe with its signal step before or after the blank."""
+        signal, rest = self.step("signal"), [step for step in self.steps if step.kind != "signal"]
+        at = next((i for i, step in enumerate(rest) if step.kind == "blank"), 0) + 1 if after_blank else 0
+        return self._of((*rest[:at], signal, *rest[at:]))
+
+    def _of(self, steps: tuple[Step, ...]) -> "Method":
+        return Method(steps=steps, question=self.question)
 
     def with_step(self, step: Step) -> "Method":
         """The same recipe with that step in the place of its kind. Raises ValueError when it has none."""
         if step.kind not in {old.kind for old in self.steps}:
             if isinstance(step, SignalStep):  # the working of an older run has none
-                return Method(steps=(step, *self.steps))
+                return self._of((step, *self.steps))
             if isinstance(step, LimitsStep):
                 after = 1 + next(i for i, old in enumerate(self.steps) if old.kind == "curve")
-                return Method(steps=(*self.steps[:after], step, *self.steps[after:]))
+                return self._of((*self.steps[:after], step, *self.steps[after:]))
             raise ValueError(f"This run's working has no step “{step.kind}”.")
-        return Method(steps=tuple(step if old.kind == step.kind else old for old in self.steps))
+        return self._of(tuple(step if old.kind == step.kind else old for old in self.steps))
 
     def step(self, kind: str) -> Step:
         """The step of that kind. Raises KeyError."""
@@ -58,3 +89,12 @@ def concentration_method() -> Method:
             ChecksStep(),
         ),
     )
+
+
+def additions_method() -> Method:
+    """The default working for known amounts added to the sample itself."""
+    steps = (SignalStep(), BlankStep(), ReplicatesStep(), CurveStep(), AdditionsStep(), DilutionStep(), ChecksStep())
+    return Method(steps=steps, question="additions")
+
+
+METHODS = {"concentration": concentration_method, "additions": additions_method}

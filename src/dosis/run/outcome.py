@@ -73,9 +73,16 @@ class Remark(Record):
 
 
 class Answer(Record):
-    """A sample or QC read back."""
+    """A sample or QC read back.
+
+    key : one of its kind in the run; the group's id, or with what tells this reading or plate from the group's others.
+    reading : the one reading it is of, where each has its own answer. curve : the key of the curve it was read through.
+    """
 
     group: str
+    key: str = ""
+    reading: int | None = None
+    curve: str = ""
     role: Role
     name: str
     n: int
@@ -92,6 +99,8 @@ class Answer(Record):
     nominal: float | None = None
     recovery: float | None = None
     shown_recovery: str = ""
+    recovery_lower: float | None = None
+    recovery_upper: float | None = None
     remarks: tuple[Remark, ...] = ()
 
 
@@ -115,6 +124,7 @@ class Check(Record):
     why: str
     groups: tuple[str, ...] = ()
     verdict: str = ""  # what the verdict says of it when it does not pass
+    working: str = ""  # the id of its working, empty without one
 
 
 class SignalColumn(Record):
@@ -155,6 +165,8 @@ class Candidate(Record):
     shown_r_squared: str
     shown_aicc: str
     shown_lack_of_fit: str
+    missed: float | None = None  # how far, on average, the standards read back from what they are
+    shown_missed: str = "—"
 
 
 class Point(Record):
@@ -189,10 +201,11 @@ class Line(Record):
 
 
 class Statistic(Record):
-    """A statistic of the fit, as listed."""
+    """A statistic of the fit, as listed; `working` is the id of its working, empty without one."""
 
     name: str
     shown: str
+    working: str = ""
 
 
 class Span(Record):
@@ -213,8 +226,15 @@ class Suggestion(Record):
 
 
 class Curve(Record):
-    """The fitted curve with all that is drawn or listed of it."""
+    """The fitted curve with all that is drawn or listed of it.
 
+    key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
+    turned : whether the concentration was fitted on the signal; residuals are then concentrations.
+    """
+
+    key: str = ""
+    tag: str = ""
+    turned: bool = False
     model: str
     name: str
     equation: str
@@ -223,6 +243,7 @@ class Curve(Record):
     y_label: str
     parameters: tuple[ParameterRow, ...]
     candidates: tuple[Candidate, ...]
+    comparison: str = ""
     statistics: tuple[Statistic, ...]
     points: tuple[Point, ...]
     samples: tuple[SamplePoint, ...]
@@ -265,6 +286,7 @@ class Outcome(Record):
     groups: tuple[GroupOutcome, ...] = ()
     steps: tuple[StepOutcome, ...]
     curve: Curve
+    curves: tuple[Curve, ...] = ()  # all of them, where there are several; `curve` is the first
     answers: tuple[Answer, ...]
     checks: tuple[Check, ...]
     verdict: Verdict

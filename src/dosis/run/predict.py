@@ -4,20 +4,27 @@ import math
 
 import numpy as np
 
+from dosis.core.inference.inverse import predicted
+from dosis.core.inference.read_back import ReadBack
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import with_interval
-from dosis.run.evaluate import work
-from dosis.run.layout import Layout, Level, Quantity
+from dosis.run.evaluate import curve_of, work
+from dosis.run.layout import Layout, Level, Name, Quantity
 from dosis.run.method import Method
+from dosis.run.parts import split
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 
 
 class Asked(Record):
-    """One of the two, in the units of the run; a signal is what is left after the blank."""
+    """One of the two, in the units of the run; a signal is what is left after the blank.
+
+    curve : the key of the curve asked, where there are several.
+    """
 
     level: Level | None = None
     signal: Level | None = None
+    curve: Name = ""
 
 
 class Told(Record):
@@ -29,14 +36,24 @@ class Told(Record):
 
 def ask(readings: Readings, layout: Layout, method: Method, asked: Asked) -> Told:
     """Predict from the run's curve. Says why where it cannot."""
-    bench = work(readings, layout, method)
+    parts = split(readings, layout, curve_of(method).per)
+    part = next((part for part in parts if part.key == asked.curve), parts[0])
+    bench = work(readings, part.layout, method)
     if bench.fit is None or bench.fit_problem:
         return Told(value=None, text=bench.fit_problem or "There is no curve yet.")
+    if bench.turned:
+        return _turned(bench.fit, bench.layout.level, asked)
     if asked.level is not None:
         return _signal_at(bench.fit, bench.layout.signal, asked.level)
     if asked.signal is not None:
         return _level_at(bench.fit, bench.layout.level, asked.signal)
     return Told(value=None, text="Type a concentration or a signal.")
+
+
+def _turned(fit: Fit, level: Quantity, asked: Asked) -> Told:
+    if asked.signal is None:
+        return Told(value=None, text="This curve gives the concentration at a signal only; ask it for that.")
+    return _told(level, predicted(fit, [asked.signal], [1])[0])
 
 
 def _signal_at(fit: Fit, signal: Quantity, level: float) -> Told:
@@ -58,7 +75,10 @@ def _signal_at(fit: Fit, signal: Quantity, level: float) -> Told:
 
 
 def _level_at(fit: Fit, level: Quantity, signal: float) -> Told:
-    found = fit.read_back(signal, n=1)
+    return _told(level, fit.read_back(signal, n=1))
+
+
+def _told(level: Quantity, found: ReadBack) -> Told:
     if found.estimate is None:
         return Told(value=None, text=f"No concentration: {found.reason}.")
     shown, lower, upper = with_interval(found.estimate, found.lower, found.upper)

@@ -1,20 +1,20 @@
 """The Verdict: a run in one line, with the way out where something is not right."""
 
+from collections.abc import Sequence
+
 from dosis.run.layout import Role
 from dosis.run.outcome import Answer, Check, State, Verdict, VerdictPart
-from dosis.run.workbench import Workbench
 
 NAMED = 3  # at most so many samples by name; a line that lists thirty is not read
 
 
-def conclude(bench: Workbench, answers: tuple[Answer, ...]) -> Verdict:
-    """Sum up answers and checks."""
+def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *, laid_out: bool) -> Verdict:
+    """Sum up answers and checks; `problem` says why there is no curve at all, `laid_out` whether wells have roles."""
     samples = [answer for answer in answers if answer.role is Role.SAMPLE]
     read = sum(answer.in_reading.value is not None for answer in samples)
-    count = {state: sum(check.state is state for check in bench.checks) for state in State}
-    problem = bench.fit_problem
-    detail = [VerdictPart(text=problem)] if problem else _detail(samples, bench.checks)
-    if not bench.layout.groups:
+    count = {state: sum(check.state is state for check in checks) for state in State}
+    detail = [VerdictPart(text=problem)] if problem else _detail(samples, checks)
+    if not laid_out:
         detail = [VerdictPart(text="Say which wells are blanks, standards and samples.")]
         headline = "Nothing is laid out yet."
     elif problem:
@@ -37,7 +37,7 @@ def conclude(bench: Workbench, answers: tuple[Answer, ...]) -> Verdict:
     )  # fmt: skip
 
 
-def _detail(samples: list[Answer], checks: list[Check]) -> list[VerdictPart]:
+def _detail(samples: Sequence[Answer], checks: Sequence[Check]) -> list[VerdictPart]:
     parts: list[VerdictPart] = []
     for short, one, several, said in (
         ("above top standard", "is", "are", "above the top standard: dilute and rerun"),

@@ -26,10 +26,18 @@ WHY = {
 
 @dataclass
 class Workbench:
-    """Readings and layout, looked up, and what the steps leave for each other."""
+    """Readings and layout, looked up, and what the steps leave for each other.
+
+    tag : begins the ids of working that belongs to a curve, where there are several.
+    more : the channels beside the first, as corrected, while columns are still to be derived from them.
+    unknown : with standard additions, the groups that are the sample itself.
+    turned : whether the concentration was fitted on the signal.
+    recoveries : what was found again of an amount added to a sample, as a fraction, by group.
+    """
 
     readings: Readings
     layout: Layout
+    tag: str = ""
     by_id: dict[int, Reading] = field(init=False)
     why_not: dict[int, str] = field(init=False)
     values: dict[int, float] = field(init=False)
@@ -51,6 +59,11 @@ class Workbench:
     working_range: Span | None = None
     shown_working_range: str = ""
     columns: tuple[SignalColumn, ...] = ()
+    more: list[dict[int, float]] = field(default_factory=list)
+    unknown: tuple[str, ...] = ()
+    comparison: str = ""
+    turned: bool = False
+    recoveries: dict[str, Value] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.by_id = {reading.id: reading for reading in self.readings.readings}
@@ -76,13 +89,60 @@ class Workbench:
             ]
             self.note(group, "readings", "Raw", cells=cells, text="; ".join(notes))
 
+    def channel_names(self) -> tuple[str, ...]:
+        """What was read at each place; the first carries the name of the signal when it has no other."""
+        return tuple(channel.name for channel in self.readings.channels) or (self.layout.signal.name or "Signal",)
+
+    def keep_channels(self) -> None:
+        """Have the blank taken off every channel, because columns are derived from them after it."""
+        self.more = [self.channel(at) for at in range(1, len(self.channel_names()))]
+
+    def channel(self, at: int) -> dict[int, float]:
+        """The numbers of a channel: of the first, and of those still to be used, as the steps have left them."""
+        if at == 0:
+            return self.values
+        if self.more:
+            return self.more[at - 1]
+        return {
+            reading.id: cell.value
+            for reading in self.readings.readings
+            if (cell := reading.more[at - 1]).meaning is Meaning.NUMBER and cell.value is not None
+        }
+
     def groups(self, *roles: Role) -> list[Group]:
         """Groups of those roles, in the order of the layout."""
         return [group for group in self.layout.groups if group.role in roles]
 
-    def in_window(self, level: float) -> bool:
+    def answered(self) -> list[Group]:
+        """The groups that get an answer."""
+        if self.unknown:
+            return [group for group in self.layout.groups if group.id in self.unknown]
+        return self.groups(Role.SAMPLE, Role.QC)
+
+    def count_samples_as_no_addition(self) -> None:
+        """For standard additions: the sample itself is the standard to which nothing was added."""
+        samples = [group for group in self.groups(Role.SAMPLE) if group.level is None]
+        itself = samples or [group for group in self.groups(Role.STANDARD, Role.SAMPLE) if group.level == 0]
+        self.unknown = tuple(group.id for group in itself)
+        groups = tuple(
+            group.model_copy(update={"role": Role.STANDARD, "level": group.level or 0.0})
+            if group.role is Role.SAMPLE
+            else group
+            for group in self.layout.groups
+        )
+        self.layout = self.layout.model_copy(update={"groups": groups})
+
+    def in_window(self, level: float, fit: Fit | None = None) -> bool:
         """Whether a standard of that level took part in the fit."""
-        return self.fit is not None and self.fit.range[0] <= level <= self.fit.range[1]
+        fit = fit or self.fit
+        if fit is None:
+            return False
+        low, high = self.span_of(fit)
+        return low <= level <= high
+
+    def span_of(self, fit: Fit) -> tuple[float, float]:
+        """Lowest and highest concentration of the standards in the fit, whichever way it goes."""
+        return (float(fit.y.min()), float(fit.y.max())) if self.turned else fit.range
 
     def used(self, group: Group) -> list[int]:
         """The group's readings that count."""
@@ -91,6 +151,11 @@ class Workbench:
     def note(self, group: Group, step: str, label: str, **line: Any) -> None:
         """Write a line into a group's working."""
         self.working.setdefault(group.id, []).append(WorkingLine(step=step, label=label, **line))
+
+    def write(self, id: str, label: str, **line: Any) -> None:
+        """Write a line into the working of a number that belongs to no group: a parameter, a limit, a check."""
+        step = id.partition(".")[0]
+        self.working.setdefault(f"{self.tag}{id}", []).append(WorkingLine(step=step, label=label, **line))
 
     def remark(self, group: Group, remark: Remark) -> None:
         """Hang a remark on a group's answer."""

@@ -31,7 +31,40 @@ def read_back_through(
     Both variances count, the curve's and the sample's; the interval holds every x whose band, of the mean of that many
     readings, holds the signal. A signal that belongs to two x inside the range, or to none at all, has no estimate.
     """
-    inside, below, above = _grids(fit)
+    grids = _grids(fit)
+    there, x, flags = _located(fit, signals, grids)
+    made: dict[int, ReadBack] = {}
+    covariance, rmse = fit.settled, fit.rmse
+    if covariance is None or rmse is None:
+        why = "no interval, because the standards leave part of the curve open"
+        why = why if rmse is not None else "no interval without a spread of the standards"
+        for i, at in zip(there.tolist(), x.tolist(), strict=True):
+            made[i] = ReadBack(at, None, None, None, flags[i], _beyond(flags[i]) or why, float(counts[i]))
+    else:
+        rest = _with_intervals(fit, covariance, rmse, signals[there], counts[there], x, level, weight, grids)
+        for k, i in enumerate(there.tolist()):
+            lower, upper, error = rest[k]
+            reason = _beyond(flags[i])
+            if not reason and (lower is None or upper is None):
+                side = "on both sides" if lower is None and upper is None else "below" if lower is None else "above"
+                reason = f"the curve is too flat there, so the interval has no end {side}"
+            made[i] = ReadBack(float(x[k]), lower, upper, error, flags[i], reason, float(counts[i]))
+    return [made.get(i) or _none(flags[i], float(counts[i])) for i in range(signals.size)]
+
+
+@np.errstate(all="ignore")
+def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
+    """The x of each signal alone, as `read_back_through` finds it, without the work of an interval."""
+    there, x, _ = _located(fit, signals, _grids(fit))
+    found = dict(zip(there.tolist(), x.tolist(), strict=True))
+    return [found.get(i) for i in range(signals.size)]
+
+
+def _located(
+    fit: "Fit", signals: Array, grids: Sequence[Array]
+) -> tuple[Rows, Array, list[Flag | None]]:  # fmt: skip
+    """Which signals have an x, that x, and a flag for every signal."""
+    below, inside, above = grids
     first, last = fit.predict([fit.range[0], fit.range[1]]).tolist()
     found = _crossings(fit, signals, inside)
     flags: list[Flag | None] = [None] * signals.size
@@ -46,25 +79,7 @@ def read_back_through(
         for i, roots in zip(out.tolist(), _crossings(fit, signals[out], grid), strict=True):
             found[i] = roots
     there = np.array([i for i, roots in enumerate(found) if roots and flags[i] is not Flag.AMBIGUOUS], dtype=int)
-    x = np.array([found[i][0] for i in there])
-    made: dict[int, ReadBack] = {}
-    covariance, rmse = fit.settled, fit.rmse
-    if covariance is None or rmse is None:
-        why = "no interval, because the standards leave part of the curve open"
-        why = why if rmse is not None else "no interval without a spread of the standards"
-        for i, at in zip(there.tolist(), x.tolist(), strict=True):
-            made[i] = ReadBack(at, None, None, None, flags[i], _beyond(flags[i]) or why, float(counts[i]))
-    else:
-        rest = _with_intervals(fit, covariance, rmse, signals[there], counts[there], x, level, weight,
-                               (below, inside, above))  # fmt: skip
-        for k, i in enumerate(there.tolist()):
-            lower, upper, error = rest[k]
-            reason = _beyond(flags[i])
-            if not reason and (lower is None or upper is None):
-                side = "on both sides" if lower is None and upper is None else "below" if lower is None else "above"
-                reason = f"the curve is too flat there, so the interval has no end {side}"
-            made[i] = ReadBack(float(x[k]), lower, upper, error, flags[i], reason, float(counts[i]))
-    return [made.get(i) or _none(flags[i], float(counts[i])) for i in range(signals.size)]
+    return there, np.array([found[i][0] for i in there]), flags
 
 
 def _beyond(flag: Flag | None) -> str:
@@ -140,7 +155,7 @@ def _with_intervals(
 
 
 def _grids(fit: "Fit") -> tuple[Array, Array, Array]:
-    """Points inside the range of the standards, below and above it: logarithmic for a dose, even otherwise."""
+    """Points below the range of the standards, inside and above it: logarithmic for a dose, even otherwise."""
     low, high = fit.range
     if fit.model.positive_x:
         levels = fit.x[fit.x > 0]
@@ -149,10 +164,10 @@ def _grids(fit: "Fit") -> tuple[Array, Array, Array]:
         below = np.geomspace(first / 100, first, POINTS // 4)
         if low == 0:
             inside, below = np.concatenate(([0.0], below, inside)), np.zeros(1)
-        return inside, below, np.geomspace(high, high * 100, POINTS // 4)
+        return below, inside, np.geomspace(high, high * 100, POINTS // 4)
     span = high - low
     return (
-        np.linspace(low, high, POINTS),
         np.linspace(low - span, low, POINTS // 2),
+        np.linspace(low, high, POINTS),
         np.linspace(high, high + span, POINTS // 2),
     )

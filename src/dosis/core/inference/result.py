@@ -16,7 +16,7 @@ from dosis.core.inference import goodness
 from dosis.core.inference.areas import Area, area_under
 from dosis.core.inference.covariance import Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic
-from dosis.core.inference.curve_read_back import read_back_through
+from dosis.core.inference.curve_read_back import estimates_through, read_back_through
 from dosis.core.inference.doses import Dose, dose_at
 from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
@@ -327,6 +327,14 @@ class Fit:
         if self.is_straight or self.slope_is_flat or not means or not np.isfinite(means).all():
             return [self.read_back(mean, level, n=count) for mean, count in zip(means, counts, strict=True)]
         return read_back_through(self, np.array(means), np.array(counts, dtype=float), level, None)
+
+    def estimates(self, means: Sequence[float]) -> list[float | None]:
+        """The x of each signal alone, None where the curve does not reach it; outside the standards as well."""
+        if self.slope_is_flat or not means:
+            return [None] * len(means)
+        if self.is_straight:
+            return [(mean - self.named.get("intercept", 0.0)) / self.named["slope"] for mean in means]
+        return estimates_through(self, np.array(means, dtype=float))
 
     def dose_at(self, effect: float, of: Literal["span", "response"] = "span", level: float = 0.95) -> Dose:
         """The dose with that share of the span, or that response, with interval and flag; see `doses.dose_at`."""

@@ -99,9 +99,10 @@ class BackCalculated:
 def back_calculated(curve: Fit) -> list[BackCalculated]:
     """Every level of the standards, read back from its mean reading, in rising order."""
     at = curve.places
-    standards = []
-    for i, nominal in enumerate(at.levels.tolist()):
-        mine = at.group == i
-        found = curve.read_back(float(np.average(curve.y[mine], weights=curve.weights[mine]))).estimate
-        standards.append(BackCalculated(nominal, found, found / nominal if found is not None and nominal else None))
-    return standards
+    means = [
+        float(np.average(curve.y[at.group == i], weights=curve.weights[at.group == i])) for i in range(at.levels.size)
+    ]
+    return [
+        BackCalculated(nominal, found, found / nominal if found is not None and nominal else None)
+        for nominal, found in zip(at.levels.tolist(), curve.estimates(means), strict=True)
+    ]

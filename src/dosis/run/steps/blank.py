@@ -1,30 +1,42 @@
-"""Step: take the blank off every reading — that of the run, its plate, row, column or series, or a typed one."""
+"""Step: take the blank off every reading — of the run, its plate, row, columns or series, its own, or a typed one."""
 
-from collections.abc import Hashable
-from typing import Literal
+import re
+from collections.abc import Callable, Hashable, Iterable
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from dosis.core.blanks import Blank, blank_level, drift
 from dosis.core.rounding import decimals_for, fixed, p_value
-from dosis.run.layout import Group, Level, Role
+from dosis.run.layout import Group, Level, Name, Role
 from dosis.run.outcome import State, StepOutcome
+from dosis.run.readings import Reading
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
 DRIFTING, ENOUGH = 0.05, 5  # p of a trend over the blanks, and how many are needed to see one
-WORDS = {"plate": "plate", "row": "row", "column": "column", "series": "series"}
+WORDS = {
+    "plate": "plate", "row": "row", "column": "column", "columns": "column group", "series": "series", "own": "sample",
+}  # fmt: skip
+Levels = Callable[[dict[int, float]], dict[int, Blank]]  # the blank of every reading of a channel
+_BLANK_WORD = re.compile(r"[\s,:·_-]*\b(sample\s+)?(blank|blk)s?\b[\s,:·_-]*", re.IGNORECASE)
 
 
 class BlankStep(Record):
     """Subtract the mean or median of the blank readings in the same scope; a run without blanks goes through unchanged.
 
+    scope : "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
+        its name ("S1 blank"); "reference" takes off what the same place reads in the column `reference`.
     typed : the level to take off when the scope is "typed".
     """
 
     kind: Literal["blank"] = "blank"
     on: bool = True
     statistic: Literal["mean", "median"] = "mean"
-    scope: Literal["run", "plate", "row", "column", "series", "typed"] = "run"
+    scope: Literal["run", "plate", "row", "column", "columns", "series", "own", "reference", "typed"] = "run"
     typed: Level | None = None
+    width: Annotated[int, Field(ge=1, le=48)] = 3
+    reference: Name = ""
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Correct every reading and write the level taken off into the working."""
@@ -34,15 +46,17 @@ class BlankStep(Record):
             return self._said("Switched off. Readings go on as they came.", State.PASS)
         if self.scope == "typed":
             return self._typed(bench)
+        if self.scope == "reference":
+            return self._reference(bench)
         if not ids:
             none = "No blanks in this run; nothing is taken off."
             lost = "No usable blank reading, so nothing is taken off. Check the blanks."
             return self._said(lost if groups else none, State.LOOK if groups else State.PASS)
-        whole = blank_level([bench.values[id] for id in ids], self.statistic)
+        whole = self._level(ids, bench.values)
         bench.blank = whole
         trend = self._trend(bench, ids)
         if self.scope == "run":
-            self._take(bench, dict.fromkeys(bench.values, whole))
+            self._take_from_all(bench, lambda values: dict.fromkeys(values, self._level(ids, values)))
             level = bench.signal(whole.value)
             readings = f"{whole.n} readings" if whole.n > 1 else "one reading"
             statistic = self.statistic.capitalize() + " of " if whole.n > 1 else "From "
@@ -50,24 +64,55 @@ class BlankStep(Record):
             return self._said(said + trend, State.LOOK if trend else State.PASS)
         return self._by_scope(bench, ids, whole, trend)
 
+    def _level(self, ids: Iterable[int], values: dict[int, float]) -> Blank:
+        return blank_level([values[id] for id in ids if id in values], self.statistic)
+
     def _typed(self, bench: Workbench) -> StepOutcome:
         if self.typed is None:
             return self._said("Type the blank to take off.", State.LOOK)
         bench.blank = Blank(self.typed, None, 0)
         self._take(bench, dict.fromkeys(bench.values, bench.blank))
-        return self._said(f"**{bench.signal(self.typed)}**, typed, taken off every reading.", State.PASS)
+        other = " Other columns go on as they came." if bench.more else ""
+        return self._said(f"**{bench.signal(self.typed)}**, typed, taken off every reading.{other}", State.PASS)
+
+    def _reference(self, bench: Workbench) -> StepOutcome:
+        """What the same well reads elsewhere, such as at a wavelength at which the color does not absorb."""
+        names = bench.channel_names()
+        if self.reference not in names:
+            has = ", ".join(names[1:]) or "none but the signal"
+            return self._said(f"Choose the reference to take off; these readings have {has}.", State.LOOK)
+        at = names.index(self.reference)
+        own = bench.values if at == 0 else bench.channel(at)
+        bare = [id for id in bench.values if id not in own]
+        for id in bare:
+            bench.why_not.setdefault(id, f"no reading at {self.reference}")
+            del bench.values[id]
+        bench.blank = Blank(0.0, None, 0)
+        self._take(bench, {id: Blank(own[id], None, 1) for id in bench.values})
+        lost = f" {len(bare)} without one are left out." if bare else ""
+        return self._said(f"**{self.reference}** of the same place taken off every reading.{lost}",
+                          State.LOOK if bare else State.PASS)  # fmt: skip
 
     def _by_scope(self, bench: Workbench, ids: list[int], whole: Blank, trend: str) -> StepOutcome:
         place = self._places(bench)
-        blanks: dict[Hashable, list[float]] = {}
+        blanks: dict[Hashable, list[int]] = {}
         for id in ids:
-            blanks.setdefault(place.get(id), []).append(bench.values[id])
-        levels = {key: blank_level(values, self.statistic) for key, values in blanks.items()}
-        counted = {id for group in bench.layout.groups for id in bench.used(group)}
-        bare = {place.get(id) for id in counted} - levels.keys()
-        self._take(bench, {id: levels.get(place.get(id), whole) for id in bench.values})
-        word, values = WORDS[self.scope], [blank.value for blank in levels.values()]
-        span = f"**{bench.signal(min(values))} to {bench.signal(max(values))}**"
+            blanks.setdefault(place.get(id), []).append(id)
+
+        def levels(values: dict[int, float]) -> dict[int, Blank]:
+            own = {key: self._level(some, values) for key, some in blanks.items()}
+            run = self._level(ids, values)
+            return {id: own.get(place.get(id), run) for id in values}
+
+        counted = {
+            id for group in bench.layout.groups if self.scope != "own" or group.role in (Role.SAMPLE, Role.QC)
+            for id in bench.used(group)
+        }  # fmt: skip
+        bare = {place.get(id) for id in counted} - blanks.keys()
+        each = [self._level(some, bench.values).value for some in blanks.values()]
+        self._take_from_all(bench, levels)
+        word = WORDS[self.scope]
+        span = f"**{bench.signal(min(each))} to {bench.signal(max(each))}**"
         said = f"{self.statistic.capitalize()} of the blanks of each {word}, {span}, taken off its readings."
         if bare:
             many = f"{len(bare)} {word}{'s have' if len(bare) > 1 and word != 'series' else ' has'} no blank"
@@ -75,12 +120,33 @@ class BlankStep(Record):
         return self._said(said + trend, State.LOOK if bare or trend else State.PASS)
 
     def _places(self, bench: Workbench) -> dict[int, Hashable]:
+        """What each reading shares its blank with."""
         if self.scope == "series":
             return {id: group.series for group in bench.layout.groups for id in group.readings}
-        return {
-            id: (reading.plate, {"row": reading.row, "column": reading.column}.get(self.scope))
-            for id, reading in bench.by_id.items()
-        }
+        if self.scope == "own":
+            bare = {group.id: _whose(group.name) for group in bench.groups(Role.BLANK)}
+            own = {group.id: bare.get(group.id, group.name.strip().casefold()) for group in bench.layout.groups}
+            # Standards, and whatever has no blank of its own name, share the blanks that name nothing.
+            named = set(bare.values())
+            return {
+                id: own[group.id] if own[group.id] in named else "" if "" in named else own[group.id]
+                for group in bench.layout.groups for id in group.readings
+            }  # fmt: skip
+        return {id: (reading.plate, self._line(reading)) for id, reading in bench.by_id.items()}
+
+    def _line(self, reading: Reading) -> int | None:
+        if self.scope == "row":
+            return reading.row
+        if self.scope == "column":
+            return reading.column
+        return (reading.column or 0) // self.width if self.scope == "columns" else None
+
+    def _take_from_all(self, bench: Workbench, levels: Levels) -> None:
+        """From the signal and, where columns are derived from corrected readings, from every other channel."""
+        self._take(bench, levels(bench.values))
+        for i, values in enumerate(bench.more):
+            blanks = levels(values)
+            bench.more[i] = {id: value - blanks[id].value for id, value in values.items()}
 
     def _take(self, bench: Workbench, blanks: dict[int, Blank]) -> None:
         bench.values = {id: value - blanks[id].value for id, value in bench.values.items()}
@@ -105,6 +171,12 @@ class BlankStep(Record):
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Blank", sentence=sentence, state=state)
+
+
+def _whose(name: str) -> str:
+    """The sample a blank is named after: "s1" of "S1 blank"; nobody's for "Blank 2"."""
+    rest = _BLANK_WORD.sub("", name).strip().casefold()
+    return "" if rest.isdigit() else rest
 
 
 def _spread(blank: Blank) -> str:

@@ -4,10 +4,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.core.rounding import fixed, p_value
+from dosis.core.rounding import fixed, given, p_value
 from dosis.run.layout import Role
 from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import Record
+from dosis.run.spikes import recover_spikes
 from dosis.run.steps.curve import BEND
 from dosis.run.steps.replicates import percent
 from dosis.run.workbench import Workbench
@@ -23,15 +24,23 @@ class ChecksStep(Record):
     standard_recovery: Share = 0.15
     lowest_recovery: Share = 0.20
     qc_recovery: Share = 0.20
+    spike_recovery: Share = 0.20
     cv_limit: Share = 0.10
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Make every check that this run allows."""
+        recover_spikes(bench)
         made = (
             self._recovery(bench), self._bend(bench), self._intercept(bench), self._cv(bench), self._qc(bench),
-            self._in_range(bench),
+            self._spikes(bench), self._in_range(bench),
         )  # fmt: skip
-        bench.checks = [check for check in made if check]
+        bench.checks = [
+            check.model_copy(update={"working": f"check.{check.id}"})
+            if f"{bench.tag}check.{check.id}" in bench.working
+            else check
+            for check in made
+            if check
+        ]
         passed = sum(check.state is State.PASS for check in bench.checks)
         worst = [State.FAIL, State.LOOK, State.PASS]
         state = min((check.state for check in bench.checks), key=worst.index, default=State.PASS)
@@ -52,6 +61,12 @@ class ChecksStep(Record):
             levels = [each for each in levels if span.lower <= (each[0].level or 0.0) <= span.upper]
         if not levels:
             return None
+        for group, recovery in levels:
+            limit = self.lowest_recovery if group.level == min(g.level or 0.0 for g, _ in levels) else None
+            bench.write(
+                "check.recovery", group.name, text=f"read back ÷ {given(group.level or 0.0)}, allowed "
+                f"± {percent(limit or self.standard_recovery)}", result=_recovered(recovery), value=recovery,
+            )  # fmt: skip
         anchors = everyone - len(levels)
         lowest = min(group.level or 0.0 for group, _ in levels)
         off = [
@@ -84,6 +99,7 @@ class ChecksStep(Record):
             "Leave out the bent end, or use a curve." if bench.fit.is_straight else
             "The standards leave the curve by more than their replicates differ. Look at the residuals, and try a "
             "curve with one parameter more.",
+            working="statistic.lack",
             verdict=f"The standards {'bend away from the line' if bench.fit.is_straight else 'leave the curve'} "
             f"(lack of fit p {p_value(p)}).",
         )  # fmt: skip
@@ -110,6 +126,10 @@ class ChecksStep(Record):
         ]
         if not cvs:
             return None
+        for group, cv in cvs:
+            bench.write(
+                "check.cv", group.name, text=f"SD ÷ mean of {len(bench.used(group))}", result=percent(cv), value=cv
+            )
         high = [(group, cv) for group, cv in cvs if cv > self.cv_limit]
         return Check(
             id="cv", title="Replicates agree", state=State.LOOK if high else State.PASS,
@@ -130,6 +150,11 @@ class ChecksStep(Record):
         ]
         if not known or bench.fit is None or bench.fit_problem:
             return None
+        for group, recovery, shown in known:
+            bench.write(
+                "check.qc", group.name, text=f"{shown} ÷ {given(group.level or 0.0)}, allowed ± "
+                f"{percent(self.qc_recovery)}", result=_recovered(recovery), value=recovery,
+            )  # fmt: skip
         # One outside the standards has a bound and no recovery; it is off all the same.
         off = [each for each in known if each[1] is None or abs(each[1] - 1) > self.qc_recovery]
         found = ", ".join(
@@ -143,11 +168,36 @@ class ChecksStep(Record):
             groups=tuple(group.id for group, *_ in off), verdict=f"QC off: {found}.",
         )  # fmt: skip
 
+    def _spikes(self, bench: Workbench) -> Check | None:
+        spiked = [group for group in bench.groups(Role.SAMPLE) if group.spike_of]
+        if not spiked or bench.fit is None or bench.fit_problem:
+            return None
+        found = [(group, value.value if (value := bench.recoveries.get(group.id)) else None) for group in spiked]
+        for group, recovery in found:
+            bench.write("check.spikes", group.name, text=f"of {given(group.level or 0.0)} added to {group.spike_of}",
+                        result=_recovered(recovery), value=recovery)  # fmt: skip
+        off = [(group, r) for group, r in found if r is None or abs(r - 1) > self.spike_recovery]
+        named = ", ".join(f"{group.name} {_recovered(r)}" for group, r in (off or found)[:NAMED])
+        return Check(
+            id="spikes", title="Additions recovered", state=State.LOOK if off else State.PASS, found=named,
+            threshold=f"± {percent(self.spike_recovery)}",
+            why="What was added to a sample is not found again as it should: something in the sample changes the "
+            "signal. Standard additions are the way round it.",
+            groups=tuple(group.id for group, _ in off), verdict=f"Additions not recovered: {named}.",
+        )  # fmt: skip
+
     def _in_range(self, bench: Workbench) -> Check | None:
         samples = bench.groups(Role.SAMPLE)
+        if bench.unknown:
+            return None
         if not samples or bench.fit is None or bench.fit_problem:
             return None
         out = [group for group in samples if not (rb := bench.read_backs.get(group.id)) or rb.flag]
+        low, high = (given(end) for end in bench.span_of(bench.fit))
+        for group in out:
+            flag = bench.read_backs[group.id].reason if group.id in bench.read_backs else "no usable reading"
+            bench.write("check.range", group.name, text=f"standards {low} to {high} {bench.layout.level.unit}".rstrip(),
+                        result=flag)  # fmt: skip
         return Check(
             id="range", title="Samples within the standards", state=State.LOOK if out else State.PASS,
             found=f"{len(samples) - len(out)} of {len(samples)} within", threshold="all",

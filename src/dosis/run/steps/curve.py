@@ -1,5 +1,6 @@
 """Step: the standard curve, fitted to the standards inside the window; beside it the curves it is compared with."""
 
+import math
 from contextlib import suppress
 from typing import Annotated, Any, Literal
 
@@ -54,9 +55,13 @@ class CurveStep(Record):
 
     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
     fixed : parameters held at a value.
+    per : one curve for the run, or one for each plate or series that has standards of its own.
+    way : the signal fitted on the concentration and read back, or the concentration on the signal and predicted.
     """
 
     kind: Literal["curve"] = "curve"
+    per: Literal["run", "plate", "series"] = "run"
+    way: Literal["signal", "concentration"] = "signal"
     model: Annotated[str, Field(max_length=60)] = "line"
     expression: Annotated[str, Field(max_length=300)] = ""
     start: dict[str, Number] = Field(default_factory=dict)
@@ -87,6 +92,7 @@ class CurveStep(Record):
         """Fit the chosen model and, beside it, the others; look for a bend."""
         x, y = self._standards(bench)
         problem = self._unfit(bench, x)
+        bench.turned = self.way == "concentration"
         if not problem:
             for id in self._compared():
                 try:
@@ -100,7 +106,10 @@ class CurveStep(Record):
         if bent(bench.fit) and self.declared.shape == "sigmoid" and "logistic5" not in bench.fits:
             with suppress(ValueError):  # asked only where four parameters leave something over
                 bench.fits["logistic5"] = self._fit("logistic5", x, y)
-        bench.candidates = tuple(_candidate(id, result, id == self.model) for id, result in bench.fits.items())
+        bench.candidates = tuple(
+            _candidate(id, result, id == self.model, _missed(bench, result)) for id, result in bench.fits.items()
+        )
+        bench.comparison = _comparison(bench.candidates)
         if bench.fit.slope_is_flat:
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
             return self._said(bench.fit_problem, State.FAIL)
@@ -117,6 +126,8 @@ class CurveStep(Record):
 
     def _fit(self, id: str, x: list[float], y: list[float], **options: Any) -> Fit:
         own = id == self.model
+        if self.way == "concentration":
+            x, y = y, x
         return fit(
             self.declared if own else MODELS[id], x, y, weights=self.weights,
             robust=None if self.robust == "off" else self.robust, means=self.fit_to == "means",
@@ -160,7 +171,7 @@ class CurveStep(Record):
 
     def _straight_part(self, x: list[float], y: list[float], bench: Workbench) -> Suggestion | None:
         """The widest range from the lowest standard up whose lack of fit is not significant, with 4 levels or more."""
-        if bench.fit is None or not bent(bench.fit) or not bench.fit.is_straight:
+        if bench.fit is None or not bent(bench.fit) or not bench.fit.is_straight or bench.turned:
             return None
         levels = sorted(set(x))
         for keep in range(len(levels) - 1, 3, -1):
@@ -186,7 +197,8 @@ class CurveStep(Record):
             return None
         above = [level for level in set(x) if level > 0]
         tried = {id: result for id, result in bench.fits.items() if id != self.model}
-        if len(above) >= SIGMOID_LEVELS and max(above) > SIGMOID_SPAN * min(above) and "logistic4" not in bench.fits:
+        wide = len(above) >= SIGMOID_LEVELS and max(above) > SIGMOID_SPAN * min(above)
+        if wide and not bench.turned and "logistic4" not in bench.fits:
             with suppress(ValueError):
                 tried["logistic4"] = self._fit("logistic4", x, y)
         better = [(result.aicc, id) for id, result in tried.items() if result.aicc is not None and result.converged]
@@ -202,7 +214,11 @@ class CurveStep(Record):
 
     def _sentence(self, result: Fit) -> str:
         what = "means" if self.fit_to == "means" else "readings"
-        said = f"{result.model.name} through {result.n} {what} of {len(set(result.x.tolist()))} standards"
+        turned = self.way == "concentration"
+        levels = len(set((result.y if turned else result.x).tolist()))
+        said = f"{result.model.name} through {result.n} {what} of {levels} standards"
+        if turned:
+            said += ", **concentration on signal**"
         if self.weights != "none":
             said += f", weights {self.weights.replace('^2', '²').replace('yhat', 'ŷ')}"
         if self.robust != "off":
@@ -230,13 +246,50 @@ def shown_r_squared(r_squared: float) -> str:
     return "1"
 
 
-def _candidate(id: str, result: Fit, chosen: bool) -> Candidate:
+def _missed(bench: Workbench, result: Fit) -> tuple[float | None, int, int]:
+    """By how much, on average, a curve misses its standards read back, how many can be read, and of how many."""
+    standards: dict[float, list[float]] = {}
+    for group in bench.groups(Role.STANDARD):
+        if group.level is not None and group.level > 0 and bench.in_window(group.level, result):
+            standards.setdefault(group.level, []).extend(bench.values[id] for id in bench.used(group))
+    means = {level: math.fsum(values) / len(values) for level, values in standards.items() if values}
+    found = result.predict(list(means.values())).tolist() if bench.turned else result.estimates(list(means.values()))
+    off = [abs(x / level - 1) for level, x in zip(means, found, strict=True) if x is not None and math.isfinite(x)]
+    return (math.fsum(off) / len(off) if off else None), len(off), len(means)
+
+
+def _candidate(id: str, result: Fit, chosen: bool, missed: tuple[float | None, int, int]) -> Candidate:
     p = result.lack_of_fit.p_value
+    off, read, of = missed
+    some = "" if read == of else f" ({read} of {of})"
     return Candidate(
         model=id, name=result.model.name, chosen=chosen,
-        rmse=result.rmse, r_squared=result.r_squared, aicc=result.aicc, lack_of_fit_p=p,
+        rmse=result.rmse, r_squared=result.r_squared, aicc=result.aicc, lack_of_fit_p=p, missed=off,
         shown_rmse="—" if result.rmse is None else significant(result.rmse, 3),
         shown_r_squared="—" if result.r_squared is None else shown_r_squared(result.r_squared),
         shown_aicc="—" if result.aicc is None else fixed(result.aicc, 1),
         shown_lack_of_fit="—" if p is None else p_value(p),
+        shown_missed="—" if off is None else f"± {significant(100 * off, 2)} %{some}",
     )  # fmt: skip
+
+
+def _comparison(candidates: tuple[Candidate, ...]) -> str:
+    """Which of the curves describes the standards best, and why, in a sentence."""
+    judged = sorted((c.aicc, c.name, c) for c in candidates if c.aicc is not None)
+    chosen = next((c for c in candidates if c.chosen), None)
+    if len(judged) < 2 or chosen is None or chosen.aicc is None:
+        return ""
+    best, second = judged[0][2], judged[1][2]
+    back = "" if best.missed is None else f" and gives the standards back to {best.shown_missed}"
+    if best is chosen:
+        close = (second.aicc or 0.0) - chosen.aicc < BETTER
+        near = "; the difference is too small to decide" if close else ""
+        return (
+            f"{best.name} has the lowest AICc, {best.shown_aicc} (next {second.name}, {second.shown_aicc}){near}{back}."
+        )
+    if chosen.aicc - (best.aicc or 0.0) < BETTER:
+        return (
+            f"{chosen.name} is as good as any: {best.name} has an AICc of {best.shown_aicc} against "
+            f"{chosen.shown_aicc}, which is too little to decide."
+        )
+    return f"{best.name} describes these standards better: AICc {best.shown_aicc} against {chosen.shown_aicc}{back}."

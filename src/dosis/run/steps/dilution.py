@@ -3,7 +3,6 @@
 from typing import Literal
 
 from dosis.core.rounding import given, with_interval
-from dosis.run.layout import Role
 from dosis.run.outcome import State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
@@ -19,7 +18,7 @@ class DilutionStep(Record):
         """Scale every read-back value and write the factor into the working."""
         unit = bench.layout.level.unit
         factors = set()
-        for group in bench.groups(Role.SAMPLE, Role.QC):
+        for group in bench.answered():
             factor = group.dilution if self.on else 1.0
             factors.add(factor)
             value = bench.in_reading[group.id]

@@ -5,7 +5,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from dosis.core.limits import blank_through_curve, detection_limits, working_range
+from dosis.core.replicates import summarize
 from dosis.core.rounding import significant
+from dosis.run.equation import DIGITS
 from dosis.run.layout import Role
 from dosis.run.outcome import Span, State, StepOutcome
 from dosis.run.record import Record
@@ -28,6 +30,8 @@ class LimitsStep(Record):
         fit = bench.fit
         if fit is None or bench.fit_problem:
             return self._said("Waiting for a curve.", State.PASS)
+        if bench.turned:
+            return self._said("Limits need the signal fitted on the concentration.", State.PASS)
         unit = bench.layout.level.unit
         said = [self._detection(bench, unit)]
         if fit.rmse is None:
@@ -43,6 +47,8 @@ class LimitsStep(Record):
         span = f"{significant(found.low, 3)} – {significant(found.high, 3)} {unit}".rstrip()
         bench.shown_working_range = span
         of = f"means of {readings}" if readings > 1 else "single readings"
+        what = "SE of a read-back ÷ its concentration, curve and sample both counted"
+        bench.write("limit.Range", f"CV ≤ {percent}", text=f"{what}, {of}", result=span)
         said.append(f"Read-back CV within {percent} from **{span}** ({of}).")
         return self._said(" ".join(filter(None, said)), State.PASS)
 
@@ -56,11 +62,21 @@ class LimitsStep(Record):
             limits = detection_limits(fit, spread)
             basis = f"SD of {len(blanks)} blanks" if spread is not None else "RMSE of the line"
             lod, loq = (f"{significant(value, 2)} {unit}".rstrip() for value in (limits.lod, limits.loq))
+            sigma, slope = significant(limits.spread, DIGITS), significant(limits.slope, DIGITS)
+            for label, factor, shown, value in (("LOD", 3.3, lod, limits.lod), ("LOQ", 10, loq, limits.loq)):
+                bench.write(
+                    f"limit.{label}", label, text=f"{factor} × {sigma} ÷ {slope} ({basis}, over the slope)",
+                    result=shown, value=value,
+                )  # fmt: skip
             return f"LOD **{lod}**, LOQ **{loq}** (3.3 and 10 σ/S, {basis})."
         if len(blanks) >= BLANKS:
             found = blank_through_curve(fit, blanks)
             if found.estimate is not None and found.estimate > 0:
                 lod = f"{significant(found.estimate, 2)} {unit}".rstrip()
+                level = summarize(blanks)
+                text = f"read back at {significant(level.mean, DIGITS)} ± 3 × {significant(level.sd or 0.0, DIGITS)}"
+                bench.write("limit.LOD", "LOD", text=f"{text} (mean and SD of {len(blanks)} blanks)", result=lod,
+                            value=found.estimate)  # fmt: skip
                 return f"LOD **{lod}** (mean of {len(blanks)} blanks ± 3 SD, through the curve)."
         return ""
 

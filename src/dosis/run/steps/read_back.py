@@ -4,17 +4,17 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.core.inference.inverse import predicted
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS
 from dosis.core.numbers import Meaning
 from dosis.core.rounding import MINUS, fixed, given, significant, with_interval
+from dosis.run.equation import DIGITS, with_numbers
 from dosis.run.layout import Group, Role
 from dosis.run.outcome import Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
-
-DIGITS = 6  # of the numbers put into an equation, so that a pocket calculator comes to the same answer
 
 
 class ReadBackStep(Record):
@@ -31,11 +31,17 @@ class ReadBackStep(Record):
         if bench.fit is not None and not bench.fit_problem:
             read = [group for group in everyone if group.id in bench.summaries]
             summaries = [bench.summaries[group.id] for group in read]
-            results = bench.fit.read_back_many([s.value for s in summaries], [s.n for s in summaries], self.level)
+            means, counts = [s.value for s in summaries], [s.n for s in summaries]
+            results = (
+                predicted(bench.fit, means, counts, self.level)
+                if bench.turned
+                else bench.fit.read_back_many(means, counts, self.level)
+            )
             bench.read_backs = dict(zip((group.id for group in read), results, strict=True))
         for group in everyone:
             self._one(bench, group)
         how = "by Fieller's theorem" if bench.fit is None or bench.fit.is_straight else "by the curve's band"
+        how = "of a prediction" if bench.turned else how
         said = f"{self.level * 100:g} % interval {how}."
         if bench.fit is None or bench.fit_problem:
             sentence = "Waiting for a curve." if groups else "No samples."
@@ -60,8 +66,8 @@ class ReadBackStep(Record):
             return
         result = bench.read_backs[group.id]
         unit = bench.layout.level.unit
-        value = self._value(result, bench.fit.range)
-        text = _calculation(bench.fit, summary.value)
+        value = self._value(result, bench.span_of(bench.fit))
+        text = _calculation(bench.fit, summary.value, turned=bench.turned)
         shown = f"{value.shown} {unit}".rstrip()
         if group.role is Role.STANDARD and result.estimate is None:
             bench.note(group, self.kind, "Read back", text=f"{text}: {result.reason}")
@@ -106,7 +112,7 @@ class ReadBackStep(Record):
 
     def _remark_range(self, bench: Workbench, group: Group, result: ReadBack) -> None:
         unit = bench.layout.level.unit
-        low, high = (f"{given(end)} {unit}".rstrip() for end in bench.fit.range) if bench.fit else ("", "")
+        low, high = (f"{given(end)} {unit}".rstrip() for end in bench.span_of(bench.fit)) if bench.fit else ("", "")
         if result.flag is Flag.ABOVE_RANGE:
             more = "dilute and rerun" if not self.extrapolate else "extrapolated; dilute and rerun to be sure"
             text = f"{group.name} is above the top standard ({high}): {more}."
@@ -129,8 +135,8 @@ def _unread(bench: Workbench, group: Group) -> Value:
         bench.by_id[id].meaning for id in group.readings if not bench.why_not.get(id, "").startswith("excluded")
     }
     if bench.fit and not bench.fit_problem and meanings == {Meaning.ABOVE}:
-        low, top = bench.fit.range
-        first, last = bench.fit.predict([low, top]).tolist()
+        low, top = bench.span_of(bench.fit)
+        first, last = bench.fit.predict(bench.fit.range).tolist()
         if last > first:
             return Value(censor=">", lower=top, shown=f"> {given(top)}")
         return Value(censor="<", upper=low, shown=f"< {given(low)}")
@@ -155,7 +161,7 @@ def _remark_left_out(bench: Workbench, group: Group) -> None:
         bench.remark(group, Remark(state=State.LOOK, short="all excluded", text=text))
 
 
-def _calculation(curve: Fit, signal: float) -> str:
+def _calculation(curve: Fit, signal: float, *, turned: bool = False) -> str:
     """The equation turned round, with the numbers put in and no sign lost."""
 
     def put(value: float) -> str:
@@ -163,6 +169,8 @@ def _calculation(curve: Fit, signal: float) -> str:
         return f"({text})" if text.startswith(MINUS) else text
 
     values = curve.parameters
+    if turned:
+        return f"{with_numbers(curve).replace('y = ', '', 1)} at x = {put(signal)}"
     if curve.model.id == "logistic4":
         lower, upper, middle, slope = (values[name].estimate for name in ("lower", "upper", "midpoint", "slope"))
         return (

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from dosis.core.replicates import Replicates, summarize
 from dosis.core.rounding import decimals_for, fixed, significant
-from dosis.run.layout import Group, Role
+from dosis.run.layout import Group, Role, part_id
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
@@ -18,14 +18,19 @@ def percent(fraction: float) -> str:
 
 
 class ReplicatesStep(Record):
-    """Combine replicates by their mean or median; point at a CV above the limit, remove nothing."""
+    """Combine replicates by their mean or median; point at a CV above the limit, remove nothing.
+
+    combine : "each" leaves every reading of a sample or QC on its own, with an answer of its own.
+    """
 
     kind: Literal["replicates"] = "replicates"
-    combine: Literal["mean", "median", "geometric"] = "mean"
+    combine: Literal["mean", "median", "geometric", "each"] = "mean"
     cv_limit: Annotated[float, Field(gt=0, le=10)] = 0.10
 
     @property
     def _name(self) -> str:
+        if self.combine == "each":
+            return "Mean"  # of standards and blanks, and of what agrees among a sample's readings
         return "Geometric mean" if self.combine == "geometric" else self.combine.capitalize()
 
     def run(self, bench: Workbench) -> StepOutcome:
@@ -39,7 +44,9 @@ class ReplicatesStep(Record):
                 bench.note(group, self.kind, self._name, text="No usable reading.")
                 continue
             try:
-                summary = summarize([bench.values[id] for id in ids], self.combine)
+                summary = summarize(
+                    [bench.values[id] for id in ids], "mean" if self.combine == "each" else self.combine
+                )
             except ValueError as error:
                 bench.note(group, self.kind, self._name, text=str(error))
                 if group.role is not Role.BLANK:
@@ -52,16 +59,35 @@ class ReplicatesStep(Record):
             )  # fmt: skip
             if group.role is not Role.BLANK and summary.cv is not None and (worst is None or summary.cv > worst[0]):
                 worst = (summary.cv, group)
-        title, name = "Replicates", self._name
+        if self.combine == "each":
+            self._part(bench)
+        title, name = "Replicates", "Each reading on its own" if self.combine == "each" else self._name
         aside = f" {left_out} {'reading' if left_out == 1 else 'readings'} left out." if left_out else ""
         if refused:
             return StepOutcome(kind=self.kind, title=title, sentence=f"{name}.{refused}{aside}", state=State.LOOK)
         if worst is None:
             sentence = f"One reading each; there is no spread to judge.{aside}"
             return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=State.PASS)
-        sentence = f"{name} of each group. Worst CV **{percent(worst[0])}** ({worst[1].name}).{aside}"
+        of = "" if self.combine == "each" else " of each group"
+        sentence = f"{name}{of}. Worst CV **{percent(worst[0])}** ({worst[1].name}).{aside}"
         state = State.LOOK if worst[0] > self.cv_limit else State.PASS
         return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=state)
+
+    def _part(self, bench: Workbench) -> None:
+        """Make every reading of a sample or QC a group of its own, so that what follows is done to each."""
+        groups: list[Group] = []
+        for group in bench.layout.groups:
+            if group.role not in (Role.SAMPLE, Role.QC) or len(group.readings) < 2:
+                groups.append(group)
+                continue
+            for i, id in enumerate(group.readings, start=1):
+                own = group.model_copy(update={
+                    "id": part_id(group.id, str(i)), "name": f"{group.name} · {i}", "readings": (id,),
+                })  # fmt: skip
+                groups.append(own)
+                if id not in bench.why_not:
+                    bench.summaries[own.id] = summarize([bench.values[id]])
+        bench.layout = bench.layout.model_copy(update={"groups": tuple(groups)})
 
 
 def _agreement(summary: Replicates, n_all: int) -> str:
@@ -69,4 +95,5 @@ def _agreement(summary: Replicates, n_all: int) -> str:
     if summary.sd is None:
         return f"({n})"
     spread = f"± {fixed(summary.sd, decimals_for(summary.sd))}" if summary.sd else "± 0"
-    return f"{spread} ({n}" + (f", CV {percent(summary.cv)})" if summary.cv is not None else ")")
+    sem = f", SEM {fixed(summary.sem, decimals_for(summary.sem))}" if summary.sem else ""
+    return f"{spread} ({n}{sem}" + (f", CV {percent(summary.cv)})" if summary.cv is not None else ")")

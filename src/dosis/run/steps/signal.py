@@ -15,7 +15,6 @@ from dosis.core.rounding import fixed
 from dosis.core.units import UnitError, is_unit
 from dosis.run.layout import Name, Quantity, Unit
 from dosis.run.outcome import SignalColumn, State, StepOutcome
-from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.run.workbench import WHY, Workbench
 
@@ -92,8 +91,8 @@ class SignalStep(Record):
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Compute the derived columns and put the chosen one on the bench."""
-        names = channel_names(bench.readings, bench.layout.signal)
-        columns, problem = self.columns(bench.readings, bench.layout.signal)
+        names = bench.channel_names()
+        columns, problem = self.columns(bench)
         bench.columns = tuple(
             SignalColumn(name=name, unit=unit, derived=name not in names, mean=_mean(values))
             for name, (values, unit) in columns.items()
@@ -114,26 +113,25 @@ class SignalStep(Record):
         note = "" if not lost else f" Not defined for {lost} {'reading' if lost == 1 else 'readings'}."
         bench.decimals = _decimals(values) if own else bench.decimals
         self._write(bench, chosen, own, names)
+        bench.more = []
         sentence = f"**{chosen}** = {own.expression}.{note}" if own else f"**{chosen}** as read.{note}"
         return self._said(sentence, State.LOOK if lost else State.PASS)
 
-    def look(self, readings: Readings, signal: Quantity, rows: int = 8) -> SignalLook:
-        """The first values of every column, and what stopped the deriving; nothing is stored."""
-        columns, problem = self.columns(readings, signal)
+    def look(self, bench: Workbench, rows: int = 8) -> SignalLook:
+        """The first values of every column as they stand on the bench, and what stopped the deriving."""
+        columns, problem = self.columns(bench)
         looks = tuple(
             ColumnLook(name=name, unit=unit, shown=shown_rows(values, rows)) for name, (values, unit) in columns.items()
         )
         return SignalLook(columns=looks, problem=problem)
 
-    def columns(
-        self, readings: Readings, signal: Quantity
-    ) -> tuple[dict[str, tuple[Array, str]], ColumnProblem | None]:
+    def columns(self, bench: Workbench) -> tuple[dict[str, tuple[Array, str]], ColumnProblem | None]:
         """Every column by name, values (readings,) and unit; and what stopped the deriving, if anything did."""
-        names = channel_names(readings, signal)
-        units = [signal.unit, *(channel.unit for channel in readings.channels[1:])]
-        columns: dict[str, tuple[Array, str]] = {
-            name: (_channel(readings, i), units[i]) for i, name in enumerate(names)
-        }
+        units = [bench.layout.signal.unit, *(channel.unit for channel in bench.readings.channels[1:])]
+        columns: dict[str, tuple[Array, str]] = {}
+        for i, name in enumerate(bench.channel_names()):
+            read = bench.channel(i)
+            columns[name] = np.array([read.get(id, math.nan) for id in bench.by_id]), units[i]
         tables = {lookup.name: lookup.table() for lookup in self.tables}
         for each in self.derived:
             if each.name in columns:
@@ -183,22 +181,10 @@ class SignalStep(Record):
         return StepOutcome(kind=self.kind, title="Signal", sentence=sentence, state=state)
 
 
-def channel_names(readings: Readings, signal: Quantity) -> tuple[str, ...]:
-    """The names of what was read at each place; the first carries the name of the signal when it has no other."""
-    return tuple(channel.name for channel in readings.channels) or (signal.name or SIGNAL,)
-
-
 def highest(columns: tuple[SignalColumn, ...]) -> str:
     """The channel with the highest mean reading, for a scan; empty when there are too few to be one."""
     read = [column for column in columns if not column.derived and column.mean is not None]
     return max(read, key=lambda column: column.mean or 0.0).name if len(read) >= SCAN else ""
-
-
-def _channel(readings: Readings, index: int) -> Array:
-    cells = readings.readings if not index else [reading.more[index - 1] for reading in readings.readings]
-    return np.array([
-        cell.value if cell.meaning is Meaning.NUMBER and cell.value is not None else np.nan for cell in cells
-    ])  # fmt: skip
 
 
 def _mean(values: Array) -> float | None:

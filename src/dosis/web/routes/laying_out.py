@@ -7,6 +7,7 @@ from pydantic import Field
 
 from dosis.core.units import UnitError
 from dosis.run.changes import Change, ChangeError
+from dosis.run.evaluate import look_at_signal
 from dosis.run.layout import Layout, Unit
 from dosis.run.outcome import Remark
 from dosis.run.predict import Asked, Told, ask
@@ -74,10 +75,10 @@ def preview(id: int, trial: Trial, here: Here) -> Preview:
 
 
 @router.post("/runs/{id}/signal")
-def look_at_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
+def preview_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
     """The first values of every column with these derived ones. Nothing is stored."""
     readings, revision = _state(here, id)
-    return step.look(readings, revision.layout.signal)
+    return look_at_signal(readings, revision.layout, revision.method, step)
 
 
 @router.post("/runs/{id}/ask")

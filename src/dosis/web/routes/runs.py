@@ -18,7 +18,7 @@ from dosis.output.tables import answers_table
 from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
 from dosis.run.evaluate import evaluate
-from dosis.run.method import concentration_method
+from dosis.run.method import METHODS, Question
 from dosis.run.outcome import WorkingLine
 from dosis.run.readings import Readings
 from dosis.run.record import Record
@@ -42,6 +42,7 @@ class OpenRun(Record):
     files: tuple[SourceFile, ...] = ()
     origin: Literal["pasted table", "typed table", "instrument"] = "pasted table"
     choices: Choices = Choices()
+    question: Question = "concentration"
 
 
 class RunView(Record):
@@ -75,7 +76,7 @@ def open_run(new: OpenRun, here: Here) -> RunView:
     if intake.readings is None or intake.layout is None:
         stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
         raise IntakeError(stop.replace("**", ""))
-    method = concentration_method()
+    method = METHODS[new.question]()
     with here.database.transaction() as db:
         if studies.get(db, new.study) is None:
             raise NotFound("study")

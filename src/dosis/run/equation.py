@@ -1,0 +1,24 @@
+"""A fitted curve's equation with its numbers put in."""
+
+import re
+
+from dosis.core.inference.result import Fit
+from dosis.core.rounding import MINUS, significant
+
+DIGITS = 6  # of the numbers put into an equation, so that a pocket calculator comes to the same answer
+
+
+def with_numbers(result: Fit) -> str:
+    """ "y = 0.3812 · x − 0.002", no sign lost."""
+    if not result.is_straight:
+        text = result.model.equation
+        for name, estimate in sorted(result.parameters.items(), key=lambda item: -len(item[0])):
+            value = significant(estimate.estimate, 4)
+            text = re.sub(rf"\b{re.escape(name)}\b", f"({value})" if value.startswith(MINUS) else value, text)
+        return text
+    slope = significant(result.parameters["slope"].estimate, DIGITS)
+    if "intercept" not in result.parameters:
+        return f"y = {slope} · x"
+    intercept = result.parameters["intercept"].estimate
+    sign = "−" if intercept < 0 else "+"
+    return f"y = {slope} · x {sign} {significant(abs(intercept), DIGITS)}"

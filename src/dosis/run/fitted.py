@@ -1,0 +1,163 @@
+"""A fit's parameters and statistics as they are listed, each with the working behind it."""
+
+import math
+
+import numpy as np
+
+from dosis.core.inference.parameters import ParameterEstimate
+from dosis.core.inference.result import Fit
+from dosis.core.rounding import MINUS, p_value, significant, with_interval
+from dosis.run.equation import DIGITS
+from dosis.run.outcome import ParameterRow, Statistic
+from dosis.run.steps.curve import shown_r_squared
+from dosis.run.workbench import Workbench
+
+
+def parameter_rows(bench: Workbench, result: Fit) -> tuple[ParameterRow, ...]:
+    """One row for each parameter, with its unit by the rule of the model."""
+    x_unit, y_unit = bench.layout.level.unit, bench.layout.signal.unit
+    if bench.turned:
+        x_unit, y_unit = y_unit, x_unit
+    per = f"1/{x_unit}" if x_unit else ""
+    rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit, "1/x": per, "": ""}
+    rows = []
+    for parameter in result.model.parameters:
+        estimate = result.parameters[parameter.name]
+        ends = estimate.interval() or (None, None)
+        if None in ends or not all(map(math.isfinite, filter(None, ends))):
+            ends = (None, None)  # an interval without an end is none to show
+        lower, upper = ends
+        shown, shown_lower, shown_upper = with_interval(estimate.estimate, lower, upper)
+        row = ParameterRow(
+            name=parameter.name, unit=rule.get(parameter.unit, ""), estimate=estimate.estimate,
+            standard_error=estimate.standard_error, lower=lower, upper=upper, p_value=estimate.p_value,
+            shown=shown, shown_interval=f"{shown_lower} to {shown_upper}" if lower is not None else "—",
+            shown_p="—" if estimate.p_value is None else p_value(estimate.p_value),
+        )  # fmt: skip
+        rows.append(row)
+        _parameter_working(bench, result, estimate, row)
+    return tuple(rows)
+
+
+def _parameter_working(bench: Workbench, result: Fit, estimate: ParameterEstimate, row: ParameterRow) -> None:
+    id, name = f"parameter.{row.name}", row.name
+    value = f"{row.shown} {row.unit}".rstrip()
+    meaning = next(p.meaning for p in result.model.parameters if p.name == name)
+    bench.write(id, "What it is", text=f"{meaning} in {result.model.equation}")
+    if name in result.fixed:
+        bench.write(id, "Held at", result=value, value=row.estimate)
+        return
+    bench.write(id, "Estimate", text=_by_sums(result, name) or _by_search(result), result=value, value=row.estimate)
+    covariance, rmse = result.covariance, result.rmse
+    if row.standard_error is None or covariance is None or not rmse:
+        bench.write(id, "Standard error", text="none: the readings do not determine it, or leave no spread to judge by")
+        return
+    unscaled = (row.standard_error / rmse) ** 2
+    bench.write(
+        id, "Standard error", text=f"RMSE × √c = {_n(rmse)} × √{_n(unscaled)}, c from (JᵀWJ)⁻¹ at the minimum",
+        result=significant(row.standard_error, 3), value=row.standard_error,
+    )  # fmt: skip
+    df, t = result.degrees_of_freedom, result.t(0.95)
+    if row.lower is not None:
+        half = f"{_n(t)} × {_n(row.standard_error)}"
+        how = f"{_n(row.estimate)} ×⁄÷ e^({half} ÷ {_n(row.estimate)})" if estimate.positive else (
+            f"{_n(row.estimate)} ± {half}"
+        )  # fmt: skip
+        bench.write(id, "95 % interval", text=f"{how}, t of {df} degrees of freedom", result=row.shown_interval)
+    if row.p_value is not None:
+        ratio = _n(row.estimate / row.standard_error)
+        bench.write(id, "Is it zero?", text=f"t = {ratio} on {df}", result=f"p {row.shown_p}", value=row.p_value)
+
+
+def _by_sums(result: Fit, name: str) -> str:
+    """A straight line's parameters by the sums a pocket calculator makes."""
+    if not result.is_straight or result.weighting not in ("none",) or not np.all(result.weights == 1.0):
+        return ""
+    x, y = result.x, result.y
+    if not result.model.intercept:
+        return f"Σxy ÷ Σx² = {_n(float(x @ y))} ÷ {_n(float(x @ x))}"
+    mean_x, mean_y = float(x.mean()), float(y.mean())
+    if name == "slope":
+        sxy, sxx = float((x - mean_x) @ (y - mean_y)), float((x - mean_x) @ (x - mean_x))
+        return f"Sxy ÷ Sxx = {_n(sxy)} ÷ {_n(sxx)}"
+    return f"ȳ − slope · x̄ = {_n(mean_y)} − {_n(result.named['slope'])} × {_n(mean_x)}"
+
+
+def _by_search(result: Fit) -> str:
+    weights = "" if result.weighting == "none" else f", weights {result.weighting.replace('^2', '²')}"
+    least = f"least Σ(y − ŷ)² over {result.n} readings{weights}"
+    return f"{least}, solved directly (QR)" if result.model.linear else f"{least}: SSE {_n(result.sse)}"
+
+
+def statistic_rows(bench: Workbench, result: Fit) -> tuple[Statistic, ...]:
+    """The statistics of the fit, those that are worked out with their working."""
+    lack, runs = result.lack_of_fit, result.runs_test
+    against_zero = [
+        (f"{name.capitalize()} ≠ 0", f"p {p_value(estimate.p_value)}", f"parameter.{name}")
+        for name, estimate in result.parameters.items()
+        if estimate.p_value is not None
+    ]
+    rows = [
+        *against_zero,
+        ("Readings", str(result.n), ""),
+        ("Degrees of freedom", str(result.degrees_of_freedom), ""),
+        ("SSE", significant(result.sse, DIGITS), ""),
+        ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS), "statistic.rmse"),
+        ("R²", "—" if result.r_squared is None else shown_r_squared(result.r_squared), "statistic.r2"),
+        ("Adjusted R²", "—" if result.adjusted_r_squared is None else shown_r_squared(result.adjusted_r_squared), ""),
+        ("AICc", "—" if result.aicc is None else significant(result.aicc, 5), "statistic.aicc"),
+        ("BIC", "—" if result.bic is None else significant(result.bic, 5), ""),
+    ]
+    if lack.p_value is not None and lack.statistic is not None:
+        df = ", ".join(map(str, lack.degrees_of_freedom))
+        shown = f"F({df}) = {significant(lack.statistic, 3)}, p {p_value(lack.p_value)}"
+        rows.append(("Lack of fit", shown, "statistic.lack"))
+    else:
+        rows.append(("Lack of fit", lack.reason, ""))
+    rows.append(
+        ("Runs test", f"{runs.statistic:g} runs, p {p_value(runs.p_value)}", "")
+        if runs.p_value is not None and runs.statistic is not None
+        else ("Runs test", runs.reason, "")
+    )
+    _statistics_working(bench, result)
+    return tuple(
+        Statistic(name=name, shown=shown, working=f"{bench.tag}{id}" if f"{bench.tag}{id}" in bench.working else "")
+        for name, shown, id in rows
+    )
+
+
+def _statistics_working(bench: Workbench, result: Fit) -> None:
+    sse, df, n, k = result.sse, result.degrees_of_freedom, result.n, result.free + 1
+    if result.rmse is not None:
+        bench.write("statistic.rmse", "RMSE", text=f"√(SSE ÷ df) = √({_n(sse)} ÷ {df})",
+                    result=significant(result.rmse, DIGITS), value=result.rmse)  # fmt: skip
+    if result.r_squared is not None:
+        about = "the mean" if result.model.intercept else "zero, the curve having no constant"
+        bench.write("statistic.r2", "R²", text=f"1 − SSE ÷ SST = 1 − {_n(sse)} ÷ {_n(result.total_sum_of_squares)}, "
+                    f"SST about {about}", result=shown_r_squared(result.r_squared), value=result.r_squared)  # fmt: skip
+    if result.aicc is not None:
+        share = "" if result.weighting == "none" else " − Σ ln w"
+        bench.write(
+            "statistic.aicc", "AICc", result=significant(result.aicc, 5), value=result.aicc,
+            text=f"n ln(SSE ÷ n){share} + 2k + 2k(k + 1) ÷ (n − k − 1), n = {n}, k = {k} (the curve's parameters and "
+            "the spread)",
+        )  # fmt: skip
+    lack = result.lack_of_fit
+    if lack.statistic is None or lack.p_value is None:
+        return
+    of, error = lack.degrees_of_freedom
+    at = result.places
+    means = np.bincount(at.group, result.weights * result.y) / np.bincount(at.group, result.weights)
+    pure = float((result.weights * np.square(result.y - means[at.group])).sum())
+    bench.write("statistic.lack", "Pure error", text=f"Σ(y − mean of its level)² over {error} degrees of freedom",
+                result=_n(pure), value=pure)  # fmt: skip
+    bench.write(
+        "statistic.lack", "F", text=f"(({_n(sse)} − {_n(pure)}) ÷ {of}) ÷ ({_n(pure)} ÷ {error})",
+        result=f"{significant(lack.statistic, 3)}, p {p_value(lack.p_value)}", value=lack.statistic,
+    )  # fmt: skip
+
+
+def _n(value: float) -> str:
+    """A number put into a calculation, in brackets when it is below zero."""
+    text = significant(value, DIGITS)
+    return f"({text})" if text.startswith(MINUS) else text

@@ -1,0 +1,60 @@
+"""Step: what was in the sample before known amounts were added to it — where the line meets no signal."""
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.rounding import MINUS, significant, with_interval
+from dosis.run.outcome import Remark, State, StepOutcome, Value
+from dosis.run.record import Record
+from dosis.run.workbench import Workbench
+
+DIGITS = 6
+
+
+class AdditionsStep(Record):
+    """Extrapolate the line of the additions to zero signal (Miller & Miller, Statistics and Chemometrics, 5.8)."""
+
+    kind: Literal["additions"] = "additions"
+    level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Concentration = intercept ÷ slope, its interval by Fieller's theorem with no signal as exact."""
+        fit = bench.fit
+        for group in bench.answered():
+            bench.in_reading[group.id] = Value()
+        if fit is None or bench.fit_problem:
+            return self._said("Waiting for a line.", State.FAIL)
+        if fit.model.id != "line" or fit.fixed:
+            return self._said("Additions need a straight line with an intercept; choose Line.", State.FAIL)
+        if not bench.answered():
+            none = "Which reading is the sample itself? Give it the role sample, or an addition of zero."
+            return self._said(none, State.FAIL)
+        found = fit.read_back(0.0, self.level, n=math.inf)
+        if found.estimate is None or found.estimate >= 0:
+            why = "The line meets no signal at an addition above zero, so there is no concentration to be had."
+            for group in bench.answered():
+                bench.remark(group, Remark(state=State.LOOK, short="not above zero", text=f"{group.name}: {why}"))
+            return self._said(why, State.FAIL)
+        # Turned round: the lower end of where the line meets zero is the upper end of the concentration.
+        ends = [None if end is None else -end for end in (found.upper, found.lower)]
+        shown, low, high = with_interval(-found.estimate, *ends)
+        value = Value(value=-found.estimate, lower=ends[0], upper=ends[1], shown=shown, shown_lower=low,
+                      shown_upper=high)  # fmt: skip
+        unit = bench.layout.level.unit
+        slope, intercept = (significant(fit.named[name], DIGITS) for name in ("slope", "intercept"))
+        text = f"{intercept} ÷ {f'({slope})' if slope.startswith(MINUS) else slope}"
+        for group in bench.answered():
+            bench.in_reading[group.id] = value
+            bench.note(group, self.kind, "Intercept ÷ slope", text=text, result=f"{shown} {unit}".rstrip(),
+                       value=value.value)  # fmt: skip
+            why = f" ({found.reason})" if found.lower is None and found.reason else ""
+            bench.note(
+                group, self.kind, f"{self.level * 100:g} % interval", text=f"{low} to {high} {unit}{why}".strip()
+            )
+        return self._said(f"The line meets no signal at **{shown} {unit}** below zero addition.".replace("  ", " "),
+                          State.PASS)  # fmt: skip
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Additions", sentence=sentence, state=state)
