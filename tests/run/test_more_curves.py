@@ -1,4 +1,4 @@
-"""Several curves, curves the other way round, standard additions, spikes, readings each on its own, blanks of all kinds."""
+"""Several curves, curves the other way round, additions, spikes, readings each on its own, blanks of all kinds."""
 
 import pytest
 
@@ -105,8 +105,8 @@ def test_plates_with_standards_of_their_own_have_a_curve_each() -> None:
 
 
 def test_series_share_the_blanks_that_belong_to_none() -> None:
-    rows = ["Blank\t\t0.1\t", *(f"Std {i}\t{i}\t{0.1 + k * i}\t{s}" for s, k in (("A", 1), ("B", 2)) for i in (1, 2, 3)),
-            "S1\t\t2.1\tA", "S2\t\t4.1\tB", "S3\t\t2\tC"]  # fmt: skip
+    standards = [f"Std {i}\t{i}\t{0.1 + k * i}\t{s}" for s, k in (("A", 1), ("B", 2)) for i in (1, 2, 3)]
+    rows = ["Blank\t\t0.1\t", *standards, "S1\t\t2.1\tA", "S2\t\t4.1\tB", "S3\t\t2\tC"]  # fmt: skip
     readings, layout = taken("\n".join(["Sample\tConc\tReading\tSeries", *rows]))
     outcome = evaluate(readings, layout, METHOD.with_step(CurveStep(per="series")))
     assert values(outcome) == {"S1": pytest.approx(2), "S2": pytest.approx(2), "S3": None}
@@ -230,8 +230,8 @@ def test_the_comparison_names_the_better_curve_and_why() -> None:
 
 
 def test_working_of_parameters_statistics_limits_and_checks_comes_to_their_numbers() -> None:
-    rows = ["Blank\t\t0.010", "Blank\t\t0.014", "Blank\t\t0.012", "Std 1\t1\t0.112", "Std 2\t2\t0.215", "Std 3\t3\t0.31",
-            "Std 3\t3\t0.314", "S1\t\t0.2"]  # fmt: skip
+    rows = ["Blank\t\t0.010", "Blank\t\t0.014", "Blank\t\t0.012", "Std 1\t1\t0.112", "Std 2\t2\t0.215",
+            "Std 3\t3\t0.31", "Std 3\t3\t0.314", "S1\t\t0.2"]  # fmt: skip
     readings, layout = taken("\n".join(["Sample\tConc (µM)\tA", *rows]))
     outcome = evaluate(readings, layout, METHOD)
     slope = next(row for row in outcome.curve.parameters if row.name == "slope")
@@ -241,7 +241,8 @@ def test_working_of_parameters_statistics_limits_and_checks_comes_to_their_numbe
     error = lines["Standard error"]
     rmse, root = error.text.partition("= ")[2].partition(",")[0].split(" × √")
     assert float(rmse) * float(root) ** 0.5 == pytest.approx(error.value, rel=1e-4)
-    lod = outcome.working["limit.LOD"][0]
+    assert [limit.name for limit in outcome.curve.limits] == ["LOD", "LOQ", "CV ≤ 20 %"]
+    lod = outcome.working[outcome.curve.limits[0].working][0]
     factor, rest = lod.text.split(" × ", 1)
     sigma, over = rest.partition(" (")[0].split(" ÷ ")
     assert float(factor) * float(sigma) / float(over) == pytest.approx(lod.value, rel=1e-4)

@@ -12,6 +12,7 @@ from dosis.run.changes import ChangeError, Exclude, SetStep
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
 from dosis.run.steps.curve import CurveStep
+from dosis.run.steps.replicates import ReplicatesStep
 from dosis.store import history, ledger, revisions, runs, studies
 from dosis.store.database import Database, Unavailable
 from dosis.store.private_server import PrivateServer, ServerError
@@ -56,11 +57,20 @@ def test_what_goes_in_comes_out(database: Database, run: int) -> None:
         assert revisions.working(db, run, 1) == outcome.working
 
 
+def test_every_reading_can_have_an_answer_of_its_own(database: Database, run: int) -> None:
+    with database.transaction() as db:
+        change = SetStep(step=ReplicatesStep(combine="each"))
+        after = history.change(db, run, 1, str(uuid4()), (change,), "tester")
+        stored = {r["answer_key"]: r["value"] for r in db.all("SELECT * FROM answer WHERE run_id = %s", run)}
+    assert stored == {answer.key: answer.in_sample.value for answer in after.outcome.answers}
+    assert len(stored) > len({answer.group for answer in after.outcome.answers})
+
+
 def test_a_change_writes_revision_answers_and_ledger_together(database: Database, run: int) -> None:
     before = current(database, run)
     after = exclude(database, run, 1, 5)
     with database.transaction() as db:
-        stored = {r["group_id"]: r["value"] for r in db.all("SELECT * FROM answer WHERE run_id = %s", run)}
+        stored = {r["answer_key"]: r["value"] for r in db.all("SELECT * FROM answer WHERE run_id = %s", run)}
         entries = ledger.of_run(db, run)
     assert stored == {a.group: a.in_sample.value for a in after.outcome.answers}
     assert stored != {a.group: a.in_sample.value for a in before.outcome.answers}

@@ -1207,6 +1207,11 @@ export interface components {
             comparison: string;
             /** Statistics */
             statistics: components["schemas"]["Statistic"][];
+            /**
+             * Limits
+             * @default []
+             */
+            limits: components["schemas"]["Statistic"][];
             /** Points */
             points: components["schemas"]["Point"][];
             /** Samples */
@@ -2350,11 +2355,13 @@ export interface components {
         };
         /**
          * SamplePoint
-         * @description A sample or QC on the curve, at its read-back concentration.
+         * @description A sample or QC on the curve, at its read-back concentration; `reading` where each reading has its own.
          */
         SamplePoint: {
             /** Group */
             group: string;
+            /** Reading */
+            reading?: number | null;
             role: components["schemas"]["Role"];
             /** X */
             x: number;

@@ -4,9 +4,9 @@ import { useEffect, useId, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { answer, api, problemOf } from "../api/client";
 import { keys, useStudy } from "../api/hooks";
-import type { Choices } from "../api/schema";
+import type { Choices, OpenRun } from "../api/schema";
 import { Button } from "../ui/Button";
-import { Segments } from "../ui/Choice";
+import { Pick, Segments } from "../ui/Choice";
 import { TopBar } from "../ui/TopBar";
 import { type Choose, NO_CHOICES } from "./choices";
 import { FileBox } from "./FileBox";
@@ -28,6 +28,10 @@ const WAYS: { value: Way; text: string }[] = [
   { value: "file", text: "File" },
   { value: "type", text: "Type" },
   { value: "instrument", text: "Instrument" },
+];
+const QUESTIONS: { value: NonNullable<OpenRun["question"]>; text: string }[] = [
+  { value: "concentration", text: "How much is in my samples? Standard curve" },
+  { value: "additions", text: "How much is in my sample? Standard additions" },
 ];
 const HINTS: Record<Way, string> = {
   paste: "Copy the table or the plate from wherever it is, come back here and paste.",
@@ -51,6 +55,7 @@ export function NewRun() {
   const [source, setSource] = useState<Source>(NO_SOURCE);
   const [refused, setRefused] = useState("");
   const [dropping, setDropping] = useState(false);
+  const [question, setQuestion] = useState<OpenRun["question"]>("concentration");
   const [choices, setChoices] = useState<Choices>(NO_CHOICES);
   const key = useRef(crypto.randomUUID());
 
@@ -67,6 +72,7 @@ export function NewRun() {
             files: source.files,
             origin: source.origin,
             choices,
+            question,
           },
         }),
       ),
@@ -79,7 +85,7 @@ export function NewRun() {
     },
   });
 
-  const bring = (brought: Pick<Source, "text" | "files" | "origin">) => {
+  const bring = (brought: Omit<Source, "number">) => {
     setSource((old) => ({ ...brought, number: old.number + 1 }));
     setChoices(NO_CHOICES);
     setRefused("");
@@ -169,6 +175,18 @@ export function NewRun() {
               />
             </label>
           </div>
+          <p className="flex items-center gap-2 text-graphite">
+            The question
+            <Pick
+              label="The question"
+              value={question ?? "concentration"}
+              options={QUESTIONS}
+              onChange={(next) => {
+                setQuestion(next);
+                key.current = crypto.randomUUID();
+              }}
+            />
+          </p>
           {!result && (
             <div>
               <Segments label="Bring readings in by" value={way} options={WAYS} onChange={setWay} />

@@ -3,7 +3,7 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
 import { useRun } from "../api/hooks";
-import type { RunView } from "../api/schema";
+import type { Curve, RunView } from "../api/schema";
 import { type Act, useCommands } from "../app/commands";
 import { Button } from "../ui/Button";
 import { Segments } from "../ui/Choice";
@@ -20,7 +20,7 @@ import { StaleDialog, WaitingBar } from "./saving";
 import { useActions } from "./useActions";
 import { VerdictLine } from "./VerdictLine";
 import { StepList } from "./working/StepList";
-import { type Selection, type Workspace, WorkspaceContext } from "./workspace";
+import { type Numbered, type Selection, type Workspace, WorkspaceContext } from "./workspace";
 
 const TABS = [
   { value: "work", text: "Work" },
@@ -54,9 +54,13 @@ function Work({ view }: { view: RunView }) {
   const [tab, setTab] = useState<"work" | "ledger">("work");
   const [shape, setShape] = useState<"plate" | "list">(plated ? "plate" : "list");
   const [hovered, hover] = useState<string | null>(null);
+  const [number, showNumber] = useState<Numbered | null>(null);
+  const [curveKey, chooseCurve] = useState("");
   const [excluding, setExcluding] = useState<readonly number[] | null>(null);
   const [assigning, assign] = useState<string | null>(null);
 
+  const curves = revision.outcome.curves?.length ? revision.outcome.curves : [revision.outcome.curve];
+  const curve = curves.find((each) => each.key === curveKey) ?? curves[0]!;
   const groups = useMemo(() => new Map(revision.layout.groups.map((g) => [g.id, g])), [revision.layout]);
   const readings = useMemo(() => new Map(view.readings.readings.map((r) => [r.id, r])), [view.readings]);
   const outcomes = useMemo(
@@ -72,9 +76,14 @@ function Work({ view }: { view: RunView }) {
     (next: Selection | null) => {
       const group = next && groups.get(next.group);
       setSelection(next);
+      showNumber(null);
+      const onIt = (each: Curve) =>
+        [...each.points, ...each.samples].some((point) => point.group === next?.group);
+      const its = (revision.outcome.curves ?? []).find(onIt);
+      if (its) chooseCurve(its.key ?? "");
       setWells(!group ? NOTHING : new Set(next.reading === null ? group.readings : [next.reading]));
     },
-    [groups],
+    [groups, revision.outcome.curves],
   );
   const chooseWells = useCallback(
     (ids: readonly number[]) => {
@@ -179,6 +188,11 @@ function Work({ view }: { view: RunView }) {
     hovered,
     hover,
     act,
+    curve,
+    curves,
+    chooseCurve,
+    number,
+    showNumber,
     toggleExcluded,
     assign,
   };

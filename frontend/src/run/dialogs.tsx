@@ -3,13 +3,14 @@ import { type FormEvent, useEffect, useState } from "react";
 import type { Role } from "../api/schema";
 import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
-import { Segments } from "../ui/Choice";
+import { Pick, Segments } from "../ui/Choice";
 import { typed } from "../ui/Field";
 import { ROLE_NAMES, ROLES } from "../ui/RoleMark";
 import type { Change } from "./useActions";
 import { useWorkspace } from "./workspace";
 
 const REASONS = ["Outlying replicate", "Pipetting slip", "Bubble or speck", "Wrong sample"];
+const NOTHING = "nothing";
 const FIELD = "rounded-md border border-rule bg-paper px-2.5 py-1.5";
 
 export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null; onClose: () => void }) {
@@ -79,13 +80,18 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
   const [name, setName] = useState("");
   const [level, setLevel] = useState("");
   const [dilution, setDilution] = useState("1");
+  const [spikeOf, setSpikeOf] = useState("");
   useEffect(() => {
     if (!group) return;
     setRole(group.role);
     setName(group.name);
     setLevel(group.level == null ? "" : String(group.level));
     setDilution(String(group.dilution ?? 1));
+    setSpikeOf(group.spike_of ?? "");
   }, [group]);
+  const plain = view.revision.layout.groups.filter(
+    (each) => each.role === "sample" && !each.spike_of && each.id !== id,
+  );
   const unit = view.revision.layout.level.unit;
   const badLevel = level.trim() !== "" && !Number.isFinite(typed(level));
   const badDilution = !(typed(dilution) > 0 && Number.isFinite(typed(dilution)));
@@ -99,6 +105,7 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
       ...(name.trim() !== group.name && { name: name.trim() }),
       ...(level.trim() !== "" && typed(level) !== group.level && { level: typed(level) }),
       ...(typed(dilution) !== group.dilution && { dilution: typed(dilution) }),
+      ...(spikeOf !== (group.spike_of ?? "") && { spike_of: spikeOf }),
     };
     if (Object.keys(change).length > 2)
       act({ kind: "change", changes: [change], words: `Assign ${group.name}` });
@@ -124,7 +131,10 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
         </label>
         <div className="flex gap-3">
           <label className="flex flex-1 flex-col gap-1">
-            <span className="text-graphite">Known concentration{unit && ` / ${unit}`}</span>
+            <span className="text-graphite">
+              {spikeOf ? "Added" : "Known concentration"}
+              {unit && ` / ${unit}`}
+            </span>
             <input
               value={level}
               inputMode="decimal"
@@ -146,6 +156,17 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
             )}
           </label>
         </div>
+        {role === "sample" && plain.length > 0 && (
+          <p className="flex items-center gap-2">
+            <span className="text-graphite">An amount was added to</span>
+            <Pick
+              label="An amount was added to"
+              value={spikeOf || NOTHING}
+              options={[NOTHING, ...plain.map((each) => each.name)].map((value) => ({ value, text: value }))}
+              onChange={(of) => setSpikeOf(of === NOTHING ? "" : of)}
+            />
+          </p>
+        )}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
           <Button look="accent" type="submit" disabled={badLevel || badDilution || !name.trim()}>

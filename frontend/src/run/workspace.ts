@@ -1,12 +1,17 @@
 /* What the parts of the Work view share: the run, what is selected or pointed at, and how to act. */
 import { createContext, useContext } from "react";
-import type { Group, Reading, ReadingOutcome, RunView } from "../api/schema";
+import type { Curve, Group, Reading, ReadingOutcome, RunView } from "../api/schema";
 import type { Action } from "./useActions";
 
 export interface Selection {
   group: string;
   /** One reading of the group, or null for all of them. */
   reading: number | null;
+}
+
+export interface Numbered {
+  id: string;
+  title: string;
 }
 
 export interface Workspace {
@@ -25,6 +30,13 @@ export interface Workspace {
   hovered: string | null;
   hover: (group: string | null) => void;
   act: (action: Action) => void;
+  /** The curve looked at, where there are several; and all of them. */
+  curve: Curve;
+  curves: readonly Curve[];
+  chooseCurve: (key: string) => void;
+  /** A number that belongs to no group, whose working is shown: a parameter, a limit, a check. */
+  number: Numbered | null;
+  showNumber: (number: Numbered) => void;
   /** Exclude the selected reading (asking for the reason), or include it again. */
   toggleExcluded: (selection: Selection) => void;
   assign: (group: string) => void;

@@ -8,7 +8,7 @@ from dosis.core.inference.result import Fit
 from dosis.core.rounding import given
 from dosis.run.equation import with_numbers
 from dosis.run.fitted import parameter_rows, statistic_rows
-from dosis.run.layout import Role, whole_id
+from dosis.run.layout import PART, Role, whole_id
 from dosis.run.outcome import Curve, Line, Point, SamplePoint, Span
 from dosis.run.steps.curve import CurveStep
 from dosis.run.workbench import Workbench
@@ -39,6 +39,7 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
         candidates=bench.candidates,
         comparison=bench.comparison,
         statistics=() if result is None else statistic_rows(bench, result),
+        limits=tuple(bench.limits),
         points=points,
         samples=samples,
         line=_line(result, [p.x for p in points] + [s.x for s in samples], turned=bench.turned),
@@ -59,7 +60,10 @@ def _samples(bench: Workbench) -> tuple[SamplePoint, ...]:
         found = [(id, value) for id in bench.unknown if (value := bench.in_reading[id].value) is not None]
         return tuple(SamplePoint(group=id, role=Role.SAMPLE, x=-value, y=0.0) for id, value in found)
     return tuple(
-        SamplePoint(group=whole_id(group.id), role=group.role, x=rb.estimate, y=bench.summaries[group.id].value)
+        SamplePoint(
+            group=whole_id(group.id), reading=group.readings[0] if PART in group.id else None, role=group.role,
+            x=rb.estimate, y=bench.summaries[group.id].value,
+        )
         for group in bench.groups(Role.SAMPLE, Role.QC)
         if (rb := bench.read_backs.get(group.id)) and rb.estimate is not None
         and bench.in_reading[group.id].value is not None

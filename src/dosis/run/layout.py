@@ -53,6 +53,11 @@ def part_id(group: str, part: str) -> str:
     return f"{group}{PART}{part}"
 
 
+def part_name(group: str, part: str) -> str:
+    """The name of such a part, within what a name may be long."""
+    return f"{group[:150]} · {part[:40]}"
+
+
 def whole_id(id: str) -> str:
     """The id of the group in the layout that a group on the bench is, or is part of."""
     return id.partition(PART)[0]

@@ -181,9 +181,10 @@ class Point(Record):
 
 
 class SamplePoint(Record):
-    """A sample or QC on the curve, at its read-back concentration."""
+    """A sample or QC on the curve, at its read-back concentration; `reading` where each reading has its own."""
 
     group: str
+    reading: int | None = None
     role: Role
     x: float
     y: float
@@ -245,6 +246,7 @@ class Curve(Record):
     candidates: tuple[Candidate, ...]
     comparison: str = ""
     statistics: tuple[Statistic, ...]
+    limits: tuple[Statistic, ...] = ()
     points: tuple[Point, ...]
     samples: tuple[SamplePoint, ...]
     line: Line

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
-from dosis.run.layout import Group, Layout, Role, part_id
+from dosis.run.layout import Group, Layout, Role, part_id, part_name
 from dosis.run.outcome import Check, Outcome, ReadingOutcome, State, StepOutcome
 from dosis.run.readings import Readings
 from dosis.run.saved_layout import misfits
@@ -67,8 +67,8 @@ def _by_plate(readings: Readings, layout: Layout) -> dict[str, list[Group]]:
             if len(here) == len(group.readings):
                 own.append(group)
             elif here:
-                named = f"{group.name} · {name}" if group.role in (Role.SAMPLE, Role.QC) else group.name
-                id = part_id(group.id, name)
+                named = part_name(group.name, name) if group.role in (Role.SAMPLE, Role.QC) else group.name
+                id = part_id(group.id, f"plate {plate + 1}")
                 own.append(group.model_copy(update={"id": id, "name": named, "readings": here}))
     return found
 

@@ -13,7 +13,18 @@ from dosis.core.numbers import Meaning
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
 from dosis.run.layout import Group, Layout, Role
-from dosis.run.outcome import Candidate, Check, Remark, SignalColumn, Span, StepOutcome, Suggestion, Value, WorkingLine
+from dosis.run.outcome import (
+    Candidate,
+    Check,
+    Remark,
+    SignalColumn,
+    Span,
+    Statistic,
+    StepOutcome,
+    Suggestion,
+    Value,
+    WorkingLine,
+)
 from dosis.run.readings import Reading, Readings
 
 WHY = {
@@ -62,6 +73,7 @@ class Workbench:
     more: list[dict[int, float]] = field(default_factory=list)
     unknown: tuple[str, ...] = ()
     comparison: str = ""
+    limits: list[Statistic] = field(default_factory=list)
     turned: bool = False
     recoveries: dict[str, Value] = field(default_factory=dict)
 

@@ -86,10 +86,10 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
     db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
     db.run("DELETE FROM answer WHERE run_id = %s", run)
     db.run_many(
-        "INSERT INTO answer (run_id, group_id, name, role, value, lower, upper, censor, unit)"
+        "INSERT INTO answer (run_id, answer_key, name, role, value, lower, upper, censor, unit)"
         " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [
-            (run, a.group, a.name, a.role.value, a.in_sample.value, a.in_sample.lower, a.in_sample.upper,
+            (run, a.key, a.name, a.role.value, a.in_sample.value, a.in_sample.lower, a.in_sample.upper,
              a.in_sample.censor, outcome.level_unit)
             for a in outcome.answers
         ],

@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import type { Answer } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { RoleMark } from "../../ui/RoleMark";
-import { useWorkspace } from "../workspace";
+import { type Selection, useWorkspace } from "../workspace";
 
 const ROW = 27;
 const GRID = "grid items-center gap-x-[5px]";
@@ -28,7 +28,7 @@ export function AnswersTable() {
     estimateSize: () => ROW,
     overscan: 10,
   });
-  const at = selection ? answers.findIndex((answer) => answer.group === selection.group) : -1;
+  const at = selection ? answers.findIndex((answer) => isOf(answer, selection)) : -1;
   useEffect(() => {
     if (at >= 0) rows.scrollToIndex(at, { align: "auto" });
   }, [at, rows]);
@@ -95,10 +95,10 @@ export function AnswersTable() {
           aria-label="Answers"
           aria-rowcount={answers.length}
           onClick={(event) => {
-            const group = groupOf(event);
-            if (group) select({ group, reading: null });
+            const answer = answers.find((each) => keyOf(each) === keyAt(event));
+            if (answer) select({ group: answer.group, reading: answer.reading ?? null });
           }}
-          onPointerOver={(event) => hover(groupOf(event) ?? null)}
+          onPointerOver={(event) => hover(keyAt(event)?.split(":")[0] ?? null)}
           onPointerLeave={() => hover(null)}
           className="min-h-0 flex-1 overflow-auto text-md"
         >
@@ -136,11 +136,11 @@ export function AnswersTable() {
               const answer = answers[item.index]!;
               return (
                 <AnswerRow
-                  key={answer.group}
+                  key={keyOf(answer)}
                   answer={answer}
                   top={item.start}
                   diluted={diluted}
-                  selected={selection?.group === answer.group}
+                  selected={selection !== null && isOf(answer, selection)}
                   hovered={hovered === answer.group}
                 />
               );
@@ -223,12 +223,22 @@ function SortButton({
   );
 }
 
-function groupOf(event: MouseEvent): string | undefined {
+/** What tells an answer from all others of the run. */
+function keyOf(answer: Answer): string {
+  return answer.key || answer.group;
+}
+
+/** Whether it is the answer of what is selected: its group, and its reading where each has its own. */
+function isOf(answer: Answer, { group, reading }: Selection): boolean {
+  return answer.group === group && (answer.reading == null || reading === null || answer.reading === reading);
+}
+
+function keyAt(event: MouseEvent): string | undefined {
   return (event.target as HTMLElement).closest<HTMLElement>("[data-answer]")?.dataset.answer;
 }
 
 function intervalName(steps: readonly { kind?: string; level?: number }[]): string {
-  const level = steps.find((step) => step.kind === "read_back")?.level ?? 0.95;
+  const level = steps.find((step) => step.kind === "read_back" || step.kind === "additions")?.level ?? 0.95;
   return `${level * 100} % interval`;
 }
 
@@ -247,7 +257,7 @@ const AnswerRow = memo(function AnswerRow({ answer, top, diluted, selected, hove
     <div
       role="row"
       aria-selected={selected}
-      data-answer={answer.group}
+      data-answer={keyOf(answer)}
       style={{ ...columns(diluted), transform: `translateY(${top}px)`, height: ROW }}
       className={`${GRID} absolute inset-x-0 cursor-pointer border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
     >
@@ -275,7 +285,11 @@ const AnswerRow = memo(function AnswerRow({ answer, top, diluted, selected, hove
         className="min-w-0 truncate pl-2"
         title={answer.remarks?.map((each) => each.text).join(" ")}
       >
-        {answer.shown_recovery && <span className="text-graphite">recovery {answer.shown_recovery} </span>}
+        {answer.shown_recovery && (
+          <span className="text-graphite" title={recovered(answer)}>
+            recovery {answer.shown_recovery}{" "}
+          </span>
+        )}
         {remark && (
           <span className={`text-sm ${remark.state === "fail" ? "text-cinnabar" : "text-iodine"}`}>
             {answer.remarks!.map((each) => each.short).join(", ")}
@@ -285,6 +299,11 @@ const AnswerRow = memo(function AnswerRow({ answer, top, diluted, selected, hove
     </div>
   );
 });
+
+function recovered({ recovery_lower: low, recovery_upper: high }: Answer): string | undefined {
+  if (low == null || high == null) return undefined;
+  return `Of what was added; 95 % interval ${Math.round(100 * low)} to ${Math.round(100 * high)} %`;
+}
 
 function Num({ children, full, strong }: { children: string; full?: number | null; strong?: boolean }) {
   return (

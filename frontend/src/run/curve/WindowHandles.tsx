@@ -43,6 +43,8 @@ export function WindowHandles({ curve, x, top, bottom }: Props) {
   };
   return (["lower", "upper"] as const).map((end) => {
     const level = drag?.end === end ? drag.level : range[end];
+    // An end beyond axes that were zoomed is not there to be taken hold of.
+    if (x(level) < x.range[0] - 1 || x(level) > x.range[1] + 1) return null;
     return (
       <g
         key={end}

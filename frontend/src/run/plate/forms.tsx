@@ -205,6 +205,7 @@ export function AssignForm({ wells, unit, onChange }: Props) {
   const [name, setName] = useState("");
   const [series, setSeries] = useState("");
   const [dilution, setDilution] = useState("");
+  const [spikeOf, setSpikeOf] = useState("");
   const [level, setLevel] = useState<LevelInput>(NOTHING);
   const given = {
     ...(role && { role }),
@@ -213,6 +214,7 @@ export function AssignForm({ wells, unit, onChange }: Props) {
     ...(level.typed.trim() && { level: level.typed }),
     ...(level.recipe && { recipe: level.recipe }),
     ...(typed(dilution) > 0 && { dilution: typed(dilution) }),
+    ...(spikeOf.trim() && { spike_of: spikeOf.trim() }),
   };
   const ready = wells.length > 0 && Object.keys(given).length > 0;
   useTold(ready ? { kind: "assign_wells", readings: wells.map((w) => w.id), ...given } : null, onChange);
@@ -242,15 +244,24 @@ export function AssignForm({ wells, unit, onChange }: Props) {
         />
       </div>
       <LevelField label="Level" unit={unit} placeholder="as it is" onChange={setLevel} />
-      <Field
-        label="Dilution ×"
-        value={dilution}
-        placeholder="as it is"
-        inputMode="decimal"
-        className="w-[110px]"
-        problem={dilution.trim() === "" || typed(dilution) > 0 ? undefined : "A factor above zero."}
-        onChange={setDilution}
-      />
+      <div className="flex gap-2">
+        <Field
+          label="Dilution ×"
+          value={dilution}
+          placeholder="as it is"
+          inputMode="decimal"
+          className="w-[110px]"
+          problem={dilution.trim() === "" || typed(dilution) > 0 ? undefined : "A factor above zero."}
+          onChange={setDilution}
+        />
+        <Field
+          label="Level was added to sample"
+          value={spikeOf}
+          placeholder="none"
+          className="flex-1"
+          onChange={setSpikeOf}
+        />
+      </div>
       <p className="text-sm text-graphite">
         Wells with the same role, name and level are replicates. What is left empty stays as it is.
       </p>

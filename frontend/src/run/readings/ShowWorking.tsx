@@ -10,10 +10,22 @@ const FRAME = "m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk";
 
 /** `bare`: inside a frame that is already there. */
 export function ShowWorking({ bare = false }: { bare?: boolean }) {
-  const { view, groups, selection, excluded, toggleExcluded, assign } = useWorkspace();
-  const group = selection && groups.get(selection.group);
-  const working = useWorking(view.run.id, view.revision.number, group ? group.id : null);
-  if (!group) {
+  const { view, groups, selection, number, excluded, toggleExcluded, assign } = useWorkspace();
+  const group = number === null && selection ? groups.get(selection.group) : undefined;
+  const working = useWorking(view.run.id, view.revision.number, number?.id ?? group?.id ?? null);
+  const frame = bare ? "" : `${FRAME} overflow-y-auto p-3`;
+  if (number) {
+    return (
+      <div role="region" aria-label="Show working" className={frame}>
+        <div className="flex items-center gap-2 border-b border-rule pb-2">
+          <h3 className="min-w-0 flex-1 truncate font-sans">{number.title}</h3>
+          <CopyButton name={number.title} lines={working.data} />
+        </div>
+        <Lines working={working} />
+      </div>
+    );
+  }
+  if (!group || !selection) {
     return (
       <p className={bare ? "text-graphite" : `${FRAME} p-3.5 text-graphite`}>
         Select a reading, a point or an answer to see the working behind it.
@@ -23,23 +35,13 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
   const ids = selection.reading === null ? group.readings : [selection.reading];
   const out = ids.every((id) => excluded.has(id));
   return (
-    <div role="region" aria-label="Show working" className={bare ? "" : `${FRAME} overflow-y-auto p-3`}>
+    <div role="region" aria-label="Show working" className={frame}>
       <div className="flex items-center gap-2 border-b border-rule pb-2">
         <RoleMark role={group.role} />
         <h3 className="min-w-0 flex-1 truncate font-sans" title={group.name}>
           {group.name}
         </h3>
-        <Button
-          look="text"
-          className="text-sm"
-          disabled={!working.data}
-          onClick={async () => {
-            await navigator.clipboard.writeText(asText(group.name, working.data!));
-            toast.success("Working copied.");
-          }}
-        >
-          Copy
-        </Button>
+        <CopyButton name={group.name} lines={working.data} />
         <Button look="text" className="text-sm" onClick={() => toggleExcluded(selection)}>
           {out ? "Include" : "Exclude…"} <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
         </Button>
@@ -47,27 +49,49 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
           Assign… <kbd className="rounded border border-rule px-1 text-xs">A</kbd>
         </Button>
       </div>
-      {working.data ? (
-        <table className="w-full text-md">
-          <tbody>
-            {working.data.map((line, i) => (
-              <tr key={i} className="border-b border-rule/70 align-top last:border-0">
-                <th scope="row" className="w-[92px] py-1.5 pr-2 text-left font-normal text-graphite">
-                  {line.label}
-                </th>
-                <td className="py-1.5">
-                  <Line line={line} />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      ) : (
-        <p className="py-2 text-graphite">
-          {working.isError ? "The working could not be fetched." : "Loading …"}
-        </p>
-      )}
+      <Lines working={working} />
     </div>
+  );
+}
+
+function CopyButton({ name, lines }: { name: string; lines: readonly WorkingLine[] | undefined }) {
+  return (
+    <Button
+      look="text"
+      className="text-sm"
+      disabled={!lines}
+      onClick={async () => {
+        await navigator.clipboard.writeText(asText(name, lines!));
+        toast.success("Working copied.");
+      }}
+    >
+      Copy
+    </Button>
+  );
+}
+
+function Lines({ working }: { working: ReturnType<typeof useWorking> }) {
+  if (!working.data)
+    return (
+      <p className="py-2 text-graphite">
+        {working.isError ? "The working could not be fetched." : "Loading …"}
+      </p>
+    );
+  return (
+    <table className="w-full text-md">
+      <tbody>
+        {working.data.map((line, i) => (
+          <tr key={i} className="border-b border-rule/70 align-top last:border-0">
+            <th scope="row" className="w-[92px] py-1.5 pr-2 text-left font-normal text-graphite">
+              {line.label}
+            </th>
+            <td className="py-1.5">
+              <Line line={line} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -18,9 +18,13 @@ const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
 ];
 
 export function CurvePanel() {
-  const { view, act } = useWorkspace();
+  const { view, act, curve, curves } = useWorkspace();
   const step = stepOf(view, "curve");
-  const curve = view.revision.outcome.curve;
+  const { groups } = view.revision.layout;
+  const several =
+    curves.length > 1 ||
+    (view.readings.plates ?? []).length > 1 ||
+    new Set(groups.filter((group) => group.role === "standard").map((group) => group.series)).size > 1;
   const out = step.leave_out ?? { lowest: 0, highest: 0 };
   const set = (change: Partial<CurveStep>, words: string) =>
     act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
@@ -69,6 +73,29 @@ export function CurvePanel() {
             onChange={(fit_to) => set({ fit_to }, `Curve: fit to ${fit_to}`)}
           />
         </Row>
+        <Row label="Fitted is">
+          <Pick
+            label="Which way the curve is fitted"
+            value={step.way ?? "signal"}
+            options={WAYS}
+            onChange={(way) =>
+              set(
+                { way },
+                way === "signal" ? "Curve: signal on concentration" : "Curve: concentration on signal",
+              )
+            }
+          />
+        </Row>
+        {(several || (step.per ?? "run") !== "run") && (
+          <Row label="Curves">
+            <Pick
+              label="One curve for"
+              value={step.per ?? "run"}
+              options={PER}
+              onChange={(per) => set({ per }, `Curve: one for each ${per}`)}
+            />
+          </Row>
+        )}
         <Row label="Robust">
           <Pick
             label="Robust"
@@ -109,6 +136,15 @@ export function CurvePanel() {
   );
 }
 
+const WAYS = [
+  { value: "signal", text: "the signal" },
+  { value: "concentration", text: "the concentration" },
+] as const;
+const PER = [
+  { value: "run", text: "one for the run" },
+  { value: "plate", text: "one for each plate" },
+  { value: "series", text: "one for each series" },
+] as const;
 const FIT_TO = [
   { value: "readings", text: "every reading" },
   { value: "means", text: "means" },
@@ -131,7 +167,7 @@ function Count({ label, value, onChange }: { label: string; value: number; onCha
         const next = Math.round(Number(event.target.value));
         if (next >= 0 && next <= 50 && next !== value) onChange(next);
       }}
-      className="w-12 rounded-md border border-rule bg-chalk px-1.5"
+      className="w-10 rounded-md border border-rule bg-chalk px-1.5"
     />
   );
 }
@@ -180,6 +216,7 @@ interface FittedProps {
 }
 
 function Fitted({ curve, fixed, onFix }: FittedProps) {
+  const { showNumber } = useWorkspace();
   return (
     <>
       <p className="font-serif text-[15px] break-words italic" title={curve.with_numbers}>
@@ -195,39 +232,70 @@ function Fitted({ curve, fixed, onFix }: FittedProps) {
         </thead>
         <tbody>
           {curve.parameters.map((row) => (
-            <Parameter key={row.name} row={row} fixed={fixed[row.name]} onFix={onFix} />
+            <Parameter
+              key={row.name}
+              row={row}
+              fixed={fixed[row.name]}
+              onFix={onFix}
+              onShow={() => showNumber({ id: `${curve.tag}parameter.${row.name}`, title: row.name })}
+            />
           ))}
         </tbody>
       </table>
-      <table className="w-full text-md">
+      <table aria-label="Curves compared" className="w-full text-md">
         <thead className="border-b border-rule text-sm">
           <tr>
-            <th className={HEAD}>Compared</th>
             <th className={HEAD}>RMSE</th>
             <th className={HEAD}>AICc</th>
-            <th className={HEAD}>Lack of fit</th>
+            <th className={HEAD} title="p of the lack-of-fit test">
+              Lack of fit
+            </th>
+            <th className={HEAD} title="How far, on average, the standards read back from what they are">
+              Missed by
+            </th>
           </tr>
         </thead>
-        <tbody>
-          {curve.candidates.map((row) => (
-            <tr key={row.model} className={`border-b border-rule/70 ${row.chosen ? "font-semibold" : ""}`}>
-              <td className={CELL}>{row.name.replace("Line through", "Through")}</td>
+        {curve.candidates.map((row) => (
+          <tbody key={row.model} className={row.chosen ? "font-semibold" : ""}>
+            <tr>
+              <th scope="rowgroup" colSpan={4} className="pt-1 text-left font-[inherit]">
+                {row.name}
+              </th>
+            </tr>
+            <tr className="border-b border-rule/70">
               <td className={CELL}>{row.shown_rmse}</td>
               <td className={CELL}>{row.shown_aicc}</td>
               <td className={`${CELL} ${(row.lack_of_fit_p ?? 1) < 0.05 ? "text-cinnabar" : ""}`}>
                 {row.lack_of_fit_p == null ? "—" : `p ${row.shown_lack_of_fit}`}
               </td>
+              <td className={CELL} title={row.shown_missed}>
+                {row.shown_missed?.replace(/ \(.*/, "")}
+              </td>
             </tr>
-          ))}
-        </tbody>
+          </tbody>
+        ))}
       </table>
+      {curve.comparison && <p className="text-md text-graphite">{curve.comparison}</p>}
       <details className="text-md">
         <summary className="text-graphite">All statistics</summary>
         <dl className="grid grid-cols-[110px_1fr] gap-y-0.5 pt-1">
-          {curve.statistics.map(({ name, shown }) => (
+          {curve.statistics.map(({ name, shown, working }) => (
             <div key={name} className="contents">
               <dt className="text-graphite">{name}</dt>
-              <dd>{shown}</dd>
+              <dd>
+                {working ? (
+                  <button
+                    type="button"
+                    title="Show working"
+                    className="text-left hover:text-permanganate"
+                    onClick={() => showNumber({ id: working, title: name })}
+                  >
+                    {shown}
+                  </button>
+                ) : (
+                  shown
+                )}
+              </dd>
             </div>
           ))}
         </dl>
@@ -240,15 +308,24 @@ interface ParameterProps {
   row: ParameterRow;
   fixed: number | undefined;
   onFix: FittedProps["onFix"];
+  onShow: () => void;
 }
 
-function Parameter({ row, fixed, onFix }: ParameterProps) {
+function Parameter({ row, fixed, onFix, onShow }: ParameterProps) {
   const [asking, setAsking] = useState<string | null>(null);
   const value = asking === null ? Number.NaN : typed(asking);
   return (
     <tr className="border-b border-rule/70">
       <td className={CELL} title={`${row.name}: different from zero with p ${row.shown_p}`}>
-        {row.name} {row.unit && <span className="text-sm text-graphite">{row.unit}</span>}
+        <button
+          type="button"
+          aria-label={`Working of ${row.name}`}
+          className="hover:text-permanganate"
+          onClick={onShow}
+        >
+          {row.name}
+        </button>{" "}
+        {row.unit && <span className="text-sm text-graphite">{row.unit}</span>}
       </td>
       <td className={CELL} title={`In full: ${row.estimate}. Click to hold it at a value.`}>
         {asking === null ? (

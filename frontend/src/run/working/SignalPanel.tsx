@@ -6,10 +6,17 @@ import { stepOf, useWorkspace } from "../workspace";
 import { DerivedDialog } from "./DerivedDialog";
 import { Row } from "./panels";
 
+const PLACES = [
+  { value: "before", text: "before the blank" },
+  { value: "after", text: "after the blank" },
+] as const;
+
 export function SignalPanel() {
   const { view, act } = useWorkspace();
   const step = stepOf(view, "signal");
   const [asking, setAsking] = useState<string | null>(null);
+  const kinds = view.revision.method.steps.map((each) => each.kind);
+  const after = kinds.indexOf("signal") > kinds.indexOf("blank");
   const columns = view.revision.outcome.columns ?? [];
   const peak = view.revision.outcome.peak_column;
   const chosen = step.column || (columns[0]?.name ?? "");
@@ -53,6 +60,22 @@ export function SignalPanel() {
         <Button look="text" className="text-left" onClick={() => use(peak)}>
           Use {peak}, the highest on average
         </Button>
+      )}
+      {((step.derived ?? []).length > 0 || columns.length > 1) && (
+        <Row label="Derived">
+          <Pick
+            label="Columns are derived"
+            value={after ? "after" : "before"}
+            options={PLACES}
+            onChange={(place) =>
+              act({
+                kind: "change",
+                changes: [{ kind: "place_signal", after_blank: place === "after" }],
+                words: `Signal: ${place} the blank`,
+              })
+            }
+          />
+        </Row>
       )}
       <ul>
         {(step.derived ?? []).map((each) => (

@@ -6,6 +6,7 @@ import { StateDot } from "../../ui/StateDot";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
 import {
+  AdditionsPanel,
   BlankPanel,
   ChecksPanel,
   DilutionPanel,
@@ -22,6 +23,7 @@ const PANELS: Record<string, () => React.ReactNode> = {
   curve: CurvePanel,
   limits: LimitsPanel,
   read_back: ReadBackPanel,
+  additions: AdditionsPanel,
   dilution: DilutionPanel,
   checks: ChecksPanel,
 };

@@ -1,4 +1,4 @@
-/* The choices of the plain steps: blank, replicates, read back, dilution, checks. */
+/* The choices of the plain steps: blank, replicates, read back, additions, limits, dilution, checks. */
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { answer, api } from "../../api/client";
@@ -18,7 +18,10 @@ const SCOPES = [
   { value: "plate", text: "of each plate" },
   { value: "row", text: "of each row" },
   { value: "column", text: "of each column" },
+  { value: "columns", text: "of each column group" },
   { value: "series", text: "of each series" },
+  { value: "own", text: "of each sample's own name" },
+  { value: "reference", text: "a reference reading" },
   { value: "typed", text: "typed" },
 ] as const;
 
@@ -58,6 +61,18 @@ export function BlankPanel() {
           options={SCOPES}
           onChange={(scope) => set({ scope }, `Blank: ${scope}`)}
         />
+        {step.scope === "columns" && (
+          <>
+            <NumberField
+              label="Columns of a group"
+              value={step.width ?? 3}
+              onCommit={(width) =>
+                width >= 1 && set({ width: Math.round(width) }, `Blank: groups of ${width} columns`)
+              }
+            />
+            columns
+          </>
+        )}
         {step.scope === "typed" && (
           <NumberField
             label="Blank to take off"
@@ -66,6 +81,18 @@ export function BlankPanel() {
           />
         )}
       </Row>
+      {step.scope === "reference" && (
+        <Row label="Reference">
+          <Pick
+            label="Reference to take off"
+            value={step.reference || "none chosen"}
+            options={(view.revision.outcome.columns ?? [])
+              .filter((column) => !column.derived)
+              .map((column) => ({ value: column.name, text: column.name }))}
+            onChange={(reference) => set({ reference }, `Blank: reference ${reference}`)}
+          />
+        </Row>
+      )}
       <Row label="Step is">
         <Pick
           label="Blank step"
@@ -150,7 +177,11 @@ export function ReplicatesPanel() {
         <Pick
           label="Combine replicates by"
           value={step.combine ?? "mean"}
-          options={[...CENTRES, { value: "geometric", text: "geometric mean" }]}
+          options={[
+            ...CENTRES,
+            { value: "geometric", text: "geometric mean" },
+            { value: "each", text: "none: each on its own" },
+          ]}
           onChange={(combine) =>
             act({
               kind: "change",
@@ -173,17 +204,21 @@ const LEVELS = [
 
 /** The curve asked either way: the signal at a concentration, the concentration at a signal. */
 function AskCurve() {
-  const { view } = useWorkspace();
+  const { view, curve } = useWorkspace();
+  const curveKey = curve.key ?? "";
   const [way, setWay] = useState<"level" | "signal">("level");
   const [text, setText] = useState("");
   const value = typed(text);
   const told = useQuery({
-    queryKey: ["ask", view.run.id, view.revision.number, way, value],
+    queryKey: ["ask", view.run.id, view.revision.number, curveKey, way, value],
     enabled: Number.isFinite(value),
     retry: false,
     queryFn: () =>
       answer(
-        api.POST("/api/runs/{id}/ask", { params: { path: { id: view.run.id } }, body: { [way]: value } }),
+        api.POST("/api/runs/{id}/ask", {
+          params: { path: { id: view.run.id } },
+          body: { [way]: value, curve: curveKey },
+        }),
       ),
   });
   return (
@@ -247,6 +282,27 @@ export function ReadBackPanel() {
   );
 }
 
+export function AdditionsPanel() {
+  const { view, act } = useWorkspace();
+  const step = stepOf(view, "additions");
+  return (
+    <Row label="Interval">
+      <Pick
+        label="Level of the interval"
+        value={String(step.level ?? 0.95) as "0.95"}
+        options={LEVELS}
+        onChange={(level) =>
+          act({
+            kind: "change",
+            changes: [{ kind: "set_step", step: { ...step, level: Number(level) } }],
+            words: `Interval: ${level}`,
+          })
+        }
+      />
+    </Row>
+  );
+}
+
 const CVS = [
   { value: "0.1", text: "10 %" },
   { value: "0.15", text: "15 %" },
@@ -255,7 +311,7 @@ const CVS = [
 ] as const;
 
 export function LimitsPanel() {
-  const { view, act } = useWorkspace();
+  const { view, act, curve, showNumber } = useWorkspace();
   const step = stepOf(view, "limits");
   const set = (change: Partial<typeof step>, words: string) =>
     act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
@@ -277,6 +333,23 @@ export function LimitsPanel() {
           onChange={(on) => set({ on: on === "on" }, `Limits: ${on}`)}
         />
       </Row>
+      <dl className="mt-1 grid grid-cols-[72px_1fr] border-t border-rule pt-1 text-md">
+        {(curve.limits ?? []).map(({ name, shown, working }) => (
+          <div key={name} className="contents">
+            <dt className="text-graphite">{name}</dt>
+            <dd>
+              <button
+                type="button"
+                title="Show working"
+                className="hover:text-permanganate"
+                onClick={() => showNumber({ id: working!, title: name })}
+              >
+                {shown}
+              </button>
+            </dd>
+          </div>
+        ))}
+      </dl>
     </>
   );
 }
@@ -306,11 +379,12 @@ const THRESHOLDS = [
   { key: "standard_recovery", text: "Standards within" },
   { key: "lowest_recovery", text: "The lowest within" },
   { key: "qc_recovery", text: "QC within" },
+  { key: "spike_recovery", text: "Additions within" },
   { key: "cv_limit", text: "CV up to" },
 ] as const;
 
 export function ChecksPanel() {
-  const { view, act } = useWorkspace();
+  const { view, act, showNumber } = useWorkspace();
   const step = stepOf(view, "checks");
   return (
     <>
@@ -343,7 +417,17 @@ export function ChecksPanel() {
             </div>
             <div>{check.found}</div>
             <div className="text-sm text-graphite">
-              Threshold {check.threshold}.{check.state !== "pass" && ` ${check.why}`}
+              Threshold {check.threshold}.{check.state !== "pass" && ` ${check.why}`}{" "}
+              {check.working && (
+                <Button
+                  look="text"
+                  className="text-sm"
+                  aria-label={`Working of ${check.title}`}
+                  onClick={() => showNumber({ id: check.working!, title: check.title })}
+                >
+                  Show working
+                </Button>
+              )}
             </div>
           </li>
         ))}

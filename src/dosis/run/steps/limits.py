@@ -9,7 +9,7 @@ from dosis.core.replicates import summarize
 from dosis.core.rounding import significant
 from dosis.run.equation import DIGITS
 from dosis.run.layout import Role
-from dosis.run.outcome import Span, State, StepOutcome
+from dosis.run.outcome import Span, State, Statistic, StepOutcome
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
@@ -48,7 +48,7 @@ class LimitsStep(Record):
         bench.shown_working_range = span
         of = f"means of {readings}" if readings > 1 else "single readings"
         what = "SE of a read-back ÷ its concentration, curve and sample both counted"
-        bench.write("limit.Range", f"CV ≤ {percent}", text=f"{what}, {of}", result=span)
+        _keep(bench, f"CV ≤ {percent}", f"{what}, {of}", span, None)
         said.append(f"Read-back CV within {percent} from **{span}** ({of}).")
         return self._said(" ".join(filter(None, said)), State.PASS)
 
@@ -64,10 +64,8 @@ class LimitsStep(Record):
             lod, loq = (f"{significant(value, 2)} {unit}".rstrip() for value in (limits.lod, limits.loq))
             sigma, slope = significant(limits.spread, DIGITS), significant(limits.slope, DIGITS)
             for label, factor, shown, value in (("LOD", 3.3, lod, limits.lod), ("LOQ", 10, loq, limits.loq)):
-                bench.write(
-                    f"limit.{label}", label, text=f"{factor} × {sigma} ÷ {slope} ({basis}, over the slope)",
-                    result=shown, value=value,
-                )  # fmt: skip
+                text = f"{factor} × {sigma} ÷ {slope} ({basis}, over the slope)"
+                _keep(bench, label, text, shown, value)
             return f"LOD **{lod}**, LOQ **{loq}** (3.3 and 10 σ/S, {basis})."
         if len(blanks) >= BLANKS:
             found = blank_through_curve(fit, blanks)
@@ -75,10 +73,16 @@ class LimitsStep(Record):
                 lod = f"{significant(found.estimate, 2)} {unit}".rstrip()
                 level = summarize(blanks)
                 text = f"read back at {significant(level.mean, DIGITS)} ± 3 × {significant(level.sd or 0.0, DIGITS)}"
-                bench.write("limit.LOD", "LOD", text=f"{text} (mean and SD of {len(blanks)} blanks)", result=lod,
-                            value=found.estimate)  # fmt: skip
+                _keep(bench, "LOD", f"{text} (mean and SD of {len(blanks)} blanks)", lod, found.estimate)
                 return f"LOD **{lod}** (mean of {len(blanks)} blanks ± 3 SD, through the curve)."
         return ""
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Limits", sentence=sentence, state=state)
+
+
+def _keep(bench: Workbench, name: str, text: str, shown: str, value: float | None) -> None:
+    """List a limit, with its working."""
+    id = f"limit.{len(bench.limits)}"
+    bench.write(id, name, text=text, result=shown, value=value)
+    bench.limits.append(Statistic(name=name, shown=shown, working=f"{bench.tag}{id}"))

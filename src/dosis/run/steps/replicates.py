@@ -6,7 +6,7 @@ from pydantic import Field
 
 from dosis.core.replicates import Replicates, summarize
 from dosis.core.rounding import decimals_for, fixed, significant
-from dosis.run.layout import Group, Role, part_id
+from dosis.run.layout import Group, Role, part_id, part_name
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
@@ -82,7 +82,7 @@ class ReplicatesStep(Record):
                 continue
             for i, id in enumerate(group.readings, start=1):
                 own = group.model_copy(update={
-                    "id": part_id(group.id, str(i)), "name": f"{group.name} · {i}", "readings": (id,),
+                    "id": part_id(group.id, str(i)), "name": part_name(group.name, str(i)), "readings": (id,),
                 })  # fmt: skip
                 groups.append(own)
                 if id not in bench.why_not:
