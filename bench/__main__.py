@@ -5,7 +5,7 @@ from pathlib import Path
 
 from bench.computing import agreement, counts, evaluation, intervals, many_curves, memory, one_curve, plate_evaluation
 from bench.figures import Figure, show
-from bench.pages import bringing_in, first_load, interaction, plate_interaction, second_start
+from bench.pages import bringing_in, first_load, interaction, plate_interaction, screening_interaction, second_start
 
 
 def main() -> None:
@@ -26,6 +26,7 @@ def main() -> None:
         figures.append(second_start(home))
         figures += interaction(home)
         figures += plate_interaction(home)
+        figures.append(screening_interaction(home))
         figures += bringing_in(home)
     show(figures)
 

@@ -15,6 +15,7 @@ from pathlib import Path
 from statistics import median, quantiles
 from uuid import uuid4
 
+import numpy as np
 from playwright.sync_api import Page, sync_playwright
 
 from bench.computing import table_of_96
@@ -163,6 +164,46 @@ def plate_interaction(home: Path) -> list[Figure]:
         Figure("key to painted answers, 96-well 4-parameter plate, median", median(took), "ms", 120),
         Figure("key to painted answers, the same, 95th percentile", quantiles(took, n=20)[-1], "ms", 200),
     ]
+
+
+def screening_interaction(home: Path) -> Figure:
+    """The same on a 384-well plate: 8 standards in duplicate, 8 blanks, 120 samples in triplicate."""
+    levels = [20 / 2.5**row for row in range(8)]
+    rng = np.random.default_rng(384)
+
+    def signal(level: float) -> float:
+        return 0.13 + 2.04 / (1 + (level / 1.62) ** 1.18)
+
+    wells = np.array([[signal(20 / 2.5 ** (6 * c / 24)) for c in range(24)] for _ in range(16)])
+    wells[:8, :2] = np.array([[signal(level)] * 2 for level in levels])
+    wells[8:, 0] = 0.0
+    wells = 0.043 + wells * (1 + 0.015 * rng.standard_normal(wells.shape))
+    grid = ["\t".join(["", *map(str, range(1, 25))])]
+    grid += ["\t".join([row_letters(r), *(f"{value:.3f}" for value in wells[r])]) for r in range(16)]
+
+    def ids(rows: range, columns: range) -> list[int]:
+        return [24 * r + c + 1 for r in rows for c in columns]
+
+    changes = [
+        {"kind": "fill_series", "readings": ids(range(8), range(2)), "top": "20", "factor": 2.5, "replicates": 2},
+        {"kind": "assign_wells", "readings": ids(range(8, 16), range(1)), "role": "blank"},
+        {"kind": "number_samples", "readings": ids(range(15), range(3, 24)), "first": "S-1", "replicates": 3},
+    ]
+    with _demo(home) as url, _page() as page:
+        body = {"study": 1, "title": "384 wells", "key": str(uuid4()), "text": "\n".join(grid)}
+        view = page.request.post(f"{url}/api/runs", data=body).json()
+        curve = next(step for step in view["revision"]["method"]["steps"] if step["kind"] == "curve")
+        save = {
+            "based_on": 1, "key": str(uuid4()),
+            "changes": [*changes, {"kind": "set_step", "step": {**curve, "model": "logistic4"}}],
+        }  # fmt: skip
+        run = view["run"]["id"]
+        if not page.request.post(f"{url}/api/runs/{run}/changes", data=save).ok:
+            raise RuntimeError("The plate of the benchmark could not be laid out.")
+        page.goto(f"{url}/runs/{run}")
+        page.locator("#well-3-0").click()
+        took = _presses(page)
+    return Figure("key to painted answers, 384-well 4-parameter plate, median", median(took), "ms", 300)
 
 
 def _presses(page: Page) -> list[float]:

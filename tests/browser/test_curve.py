@@ -137,6 +137,7 @@ def test_the_ledger_shows_every_change_and_goes_back(page: Page, site: Site) -> 
 
 def test_the_command_menu_finds_runs_and_does_things(page: Page, site: Site) -> None:
     page.goto("/")
+    page.get_by_role("button", name=re.compile("Find or do")).wait_for()
     page.keyboard.press("Control+k")
     page.get_by_placeholder("Find a run").fill("marsh trans")
     expect(page.get_by_role("option", name=re.compile("Phosphate, marsh transect"))).to_be_visible()

@@ -12,6 +12,8 @@ export interface Act {
   text: string;
   keys?: string;
   disabled?: boolean;
+  /** Found by its words only: there are too many of its kind to list them all. */
+  quiet?: boolean;
   run: () => void;
 }
 
@@ -88,7 +90,7 @@ export function CommandProvider({ children }: { children: ReactNode }) {
   };
   const acts = Object.values(offered)
     .flat()
-    .filter((act) => !act.disabled);
+    .filter((act) => !act.disabled && (text.trim() !== "" || !act.quiet));
   return (
     <Commands.Provider value={registry}>
       {children}

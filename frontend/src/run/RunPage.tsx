@@ -20,6 +20,7 @@ import { StaleDialog, WaitingBar } from "./saving";
 import { useActions } from "./useActions";
 import { VerdictLine } from "./VerdictLine";
 import { StepList } from "./working/StepList";
+import { useStepCommands } from "./working/useStepCommands";
 import { type Numbered, type Selection, type Workspace, WorkspaceContext } from "./workspace";
 
 const TABS = [
@@ -174,6 +175,7 @@ function Work({ view }: { view: RunView }) {
     [address, exclude, plated, redo, revision, undo, wells],
   );
   useCommands("run", commands);
+  useStepCommands({ view, act });
   const workspace: Workspace = {
     view,
     groups,

@@ -53,7 +53,7 @@ export function Figure({ width, height, band, residuals, log, limits, onLimits }
   const points = curve.points.filter(shown);
   const line = polyline(xs, at(curve.line.y));
   const active = hovered ?? selection?.group ?? null;
-  const reading = hovered === null ? (selection?.reading ?? null) : null;
+  const reading = hovered === null || hovered === selection?.group ? (selection?.reading ?? null) : null;
   const own = curve.samples.filter((sample) => sample.group === active && shown(sample));
   const chosen = own.find((sample) => sample.reading === reading) ?? own[0];
   const answer =
