@@ -1146,6 +1146,59 @@ export interface components {
             position?: number | null;
         };
         /**
+         * CompareStep
+         * @description Every series against a reference, the first unless another is named.
+         */
+        CompareStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compare";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
+        /**
+         * Comparison
+         * @description Two series beside each other, in words: whether one curve serves both, and how their half-effect doses stand.
+         */
+        Comparison: {
+            /** Reference */
+            reference: string;
+            /** Name */
+            name: string;
+            state: components["schemas"]["State"];
+            /** Text */
+            text: string;
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            ratio: components["schemas"]["Value"];
+            /**
+             * Working
+             * @default
+             */
+            working: string;
+        };
+        /**
          * Connected
          * @description An instrument as the screen lists it; None with the reason where nobody answers at its address.
          */
@@ -1216,6 +1269,16 @@ export interface components {
             points: components["schemas"]["Point"][];
             /** Samples */
             samples: components["schemas"]["SamplePoint"][];
+            /**
+             * Means
+             * @default []
+             */
+            means: components["schemas"]["MeanPoint"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
             line: components["schemas"]["Line"];
             range: components["schemas"]["Span"] | null;
             /** Shown Range */
@@ -1374,6 +1437,73 @@ export interface components {
             on: boolean;
         };
         /**
+         * DoseChecksStep
+         * @description Thresholds of the checks.
+         */
+        DoseChecksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dose_checks";
+            /**
+             * Z Prime
+             * @default 0.5
+             */
+            z_prime: number;
+            /**
+             * Spread
+             * @default 0.15
+             */
+            spread: number;
+        };
+        /**
+         * DoseCurveStep
+         * @description The same curve for every series.
+         *
+         *     of : the normalized responses, or those as read.
+         *     share : parameters that all series have in common. fixed : parameters held at a value, in the unit of `of`.
+         */
+        DoseCurveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dose_curve";
+            /**
+             * Model
+             * @default logistic4
+             */
+            model: string;
+            /**
+             * Of
+             * @default normalized
+             * @enum {string}
+             */
+            of: "normalized" | "raw";
+            /**
+             * Weights
+             * @default none
+             * @enum {string}
+             */
+            weights: "none" | "1/y" | "1/y^2" | "1/yhat^2";
+            /**
+             * Robust
+             * @default off
+             * @enum {string}
+             */
+            robust: "off" | "huber" | "bisquare";
+            /**
+             * Share
+             * @default []
+             */
+            share: string[];
+            /** Fixed */
+            fixed?: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Dot
          * @description A standard's reading.
          */
@@ -1382,6 +1512,153 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * Effect
+         * @description What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one.
+         *
+         *     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
+         *         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+         */
+        Effect: {
+            /** Series */
+            series: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** N */
+            n: number;
+            /**
+             * Symbol
+             * @default EC
+             * @enum {string}
+             */
+            symbol: "IC" | "EC";
+            /** Doses */
+            doses: components["schemas"]["EffectDose"][];
+            /** Minus Log */
+            minus_log?: number | null;
+            /**
+             * Shown Minus Log
+             * @default —
+             */
+            shown_minus_log: string;
+            /** Slope */
+            slope?: number | null;
+            /**
+             * Shown Slope
+             * @default —
+             */
+            shown_slope: string;
+            /**
+             * Shown Plateaus
+             * @default —
+             */
+            shown_plateaus: string;
+            /** Area */
+            area?: number | null;
+            /**
+             * Shown Area
+             * @default —
+             */
+            shown_area: string;
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            other: components["schemas"]["Value"];
+            /** R Squared */
+            r_squared?: number | null;
+            /**
+             * Shown R Squared
+             * @default —
+             */
+            shown_r_squared: string;
+            /**
+             * Remarks
+             * @default []
+             */
+            remarks: components["schemas"]["Remark"][];
+        };
+        /**
+         * EffectDose
+         * @description The dose with an effect of so many percent.
+         *
+         *     relative : of the way between the curve's plateaus; absolute : on the scale of the references; between : by a
+         *         straight line between the two doses around it.
+         */
+        EffectDose: {
+            /** Percent */
+            percent: number;
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            relative: components["schemas"]["Value"];
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            absolute: components["schemas"]["Value"];
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            between: components["schemas"]["Value"];
+        };
+        /**
+         * EffectsStep
+         * @description EC50 or IC50 of each series, any other effect, and what goes with it.
+         *
+         *     levels : effects in percent, the first of which leads. method : how the interval of the relative half-effect dose
+         *         is made, "wald" on the logarithmic scale or by "profile" likelihood.
+         */
+        EffectsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "effects";
+            /**
+             * Levels
+             * @default [
+             *       50
+             *     ]
+             */
+            levels: number[];
+            /**
+             * Method
+             * @default wald
+             * @enum {string}
+             */
+            method: "wald" | "profile";
+            /**
+             * Interval
+             * @default 0.95
+             */
+            interval: number;
+            /**
+             * Extrapolate
+             * @default false
+             */
+            extrapolate: boolean;
         };
         /**
          * Entry
@@ -1479,7 +1756,7 @@ export interface components {
              * @default standard
              * @enum {string}
              */
-            role: "standard" | "qc";
+            role: "standard" | "qc" | "dose";
             /**
              * Name
              * @default Std
@@ -1522,7 +1799,7 @@ export interface components {
         };
         /**
          * Group
-         * @description Replicate readings of one thing. `level` is its known concentration, before any dilution.
+         * @description Replicate readings of one thing. `level` is its known concentration or dose, before any dilution.
          *
          *     series : the curve it belongs to, where there are several; working : how its level was worked out.
          *     spike_of : of a sample to which a known amount was added, the name of the sample without it; its `level` is then
@@ -1740,6 +2017,36 @@ export interface components {
             y_unit: string;
         };
         /**
+         * Mark
+         * @description A place on the curve with its name, from which lines drop to the axes.
+         */
+        Mark: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MeanPoint
+         * @description The mean response at a dose, with its bar (SD) and the bounds of its interval.
+         */
+        MeanPoint: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Sd */
+            sd?: number | null;
+            /** Sem */
+            sem?: number | null;
+            /** Lower */
+            lower?: number | null;
+            /** Upper */
+            upper?: number | null;
+        };
+        /**
          * Meaning
          * @description What a cell stands for.
          * @enum {string}
@@ -1749,17 +2056,18 @@ export interface components {
          * Method
          * @description A recipe; each kind of step stands in it once at most.
          *
-         *     question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample.
+         *     question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample;
+         *         which "dose" has half the effect.
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"])[];
             /**
              * Question
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions";
+            question: "concentration" | "additions" | "dose";
         };
         /**
          * ModelChoice
@@ -1811,6 +2119,66 @@ export interface components {
         NewStudy: {
             /** Name */
             name: string;
+        };
+        /**
+         * NormalizeStep
+         * @description (reading − 0 %) ÷ (100 % − 0 %), in percent or as a fraction.
+         *
+         *     hundred, nought : what counts as 100 % and 0 %; "sum" and "mean" serve for 100 % only.
+         *     per : references of the whole run, or of each series (its own control wells where it has some).
+         *     average_first : replicates are averaged and the curve goes through their means; otherwise each is normalized.
+         *     references : whether a dose that made a reference stays on the curve.
+         */
+        NormalizeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "normalize";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Hundred
+             * @default vehicle
+             * @enum {string}
+             */
+            hundred: "vehicle" | "full_effect" | "smallest_mean" | "largest_mean" | "first_level" | "last_level" | "smaller_end" | "larger_end" | "sum" | "mean" | "typed";
+            /**
+             * Nought
+             * @default full_effect
+             * @enum {string}
+             */
+            nought: "vehicle" | "full_effect" | "smallest_mean" | "largest_mean" | "first_level" | "last_level" | "smaller_end" | "larger_end" | "sum" | "mean" | "typed";
+            /** Typed Hundred */
+            typed_hundred?: number | null;
+            /** Typed Nought */
+            typed_nought?: number | null;
+            /**
+             * Per
+             * @default run
+             * @enum {string}
+             */
+            per: "run" | "series";
+            /**
+             * Average First
+             * @default false
+             */
+            average_first: boolean;
+            /**
+             * Scale
+             * @default percent
+             * @enum {string}
+             */
+            scale: "percent" | "fraction";
+            /**
+             * References
+             * @default shown
+             * @enum {string}
+             */
+            references: "shown" | "hidden";
         };
         /**
          * NumberSamples
@@ -1901,7 +2269,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions";
+            question: "concentration" | "additions" | "dose";
         };
         /**
          * Outcome
@@ -1929,6 +2297,16 @@ export interface components {
             curves: components["schemas"]["Curve"][];
             /** Answers */
             answers: components["schemas"]["Answer"][];
+            /**
+             * Effects
+             * @default []
+             */
+            effects: components["schemas"]["Effect"][];
+            /**
+             * Comparisons
+             * @default []
+             */
+            comparisons: components["schemas"]["Comparison"][];
             /** Checks */
             checks: components["schemas"]["Check"][];
             verdict: components["schemas"]["Verdict"];
@@ -2277,7 +2655,7 @@ export interface components {
          * @description What a group of readings is there for.
          * @enum {string}
          */
-        Role: "standard" | "blank" | "sample" | "qc" | "unused";
+        Role: "standard" | "blank" | "sample" | "qc" | "dose" | "vehicle" | "full" | "unused";
         /**
          * Row
          * @description A row as pasted (`number` counts from 1) with its role; None for a heading, a note or an empty row.
@@ -2422,7 +2800,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"];
         };
         /**
          * Setting
@@ -2847,6 +3225,11 @@ export interface components {
              * @default
              */
             working: string;
+            /**
+             * Spike Of
+             * @default
+             */
+            spike_of: string;
         };
         /**
          * Window
@@ -2928,6 +3311,8 @@ export type ColumnChoice = components['schemas']['ColumnChoice'];
 export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnLook = components['schemas']['ColumnLook'];
 export type ColumnProblem = components['schemas']['ColumnProblem'];
+export type CompareStep = components['schemas']['CompareStep'];
+export type Comparison = components['schemas']['Comparison'];
 export type Connected = components['schemas']['Connected'];
 export type Curve = components['schemas']['Curve'];
 export type CurveStep = components['schemas']['CurveStep'];
@@ -2935,7 +3320,12 @@ export type DerivedColumn = components['schemas']['DerivedColumn'];
 export type Describe = components['schemas']['Describe'];
 export type Difference = components['schemas']['Difference'];
 export type DilutionStep = components['schemas']['DilutionStep'];
+export type DoseChecksStep = components['schemas']['DoseChecksStep'];
+export type DoseCurveStep = components['schemas']['DoseCurveStep'];
 export type Dot = components['schemas']['Dot'];
+export type Effect = components['schemas']['Effect'];
+export type EffectDose = components['schemas']['EffectDose'];
+export type EffectsStep = components['schemas']['EffectsStep'];
 export type Entry = components['schemas']['Entry'];
 export type Exclude = components['schemas']['Exclude'];
 export type Exclusion = components['schemas']['Exclusion'];
@@ -2953,12 +3343,15 @@ export type LeaveOut = components['schemas']['LeaveOut'];
 export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
 export type Lookup = components['schemas']['Lookup'];
+export type Mark = components['schemas']['Mark'];
+export type MeanPoint = components['schemas']['MeanPoint'];
 export type Meaning = components['schemas']['Meaning'];
 export type Method = components['schemas']['Method'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type Move = components['schemas']['Move'];
 export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
+export type NormalizeStep = components['schemas']['NormalizeStep'];
 export type NumberSamples = components['schemas']['NumberSamples'];
 export type OpenRun = components['schemas']['OpenRun'];
 export type Outcome = components['schemas']['Outcome'];

@@ -2,18 +2,19 @@
 
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from dosis.demo import domoic_acid
+from dosis.demo import diatom, domoic_acid
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.evaluate import evaluate
-from dosis.run.method import concentration_method
+from dosis.run.method import METHODS, Question, asked
 from dosis.store import history, runs, studies
 from dosis.store.database import Database
 
 AUTHOR = "Ternhaven demo"
 STUDY = "Autumn mussel survey"
 PLATE = "Domoic acid, plate 3"
+GROWTH = "Diatom growth, TP-17"
 RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
 
 
@@ -28,17 +29,19 @@ def load(database: Database) -> None:
         plate = runs.create(db, _run(study, PLATE, domoic_acid.plate()), AUTHOR)
         for number, change in enumerate(domoic_acid.changes(), start=1):
             history.change(db, plate, number, str(_key(f"{PLATE} {number}")), [change], AUTHOR)
+        growth = runs.create(db, _run(study, GROWTH, diatom.plate(), "dose"), AUTHOR)
+        history.change(db, growth, 1, str(_key(f"{GROWTH} 1")), diatom.changes(), AUTHOR)
 
 
-def _run(study: int, title: str, text: str) -> runs.NewRun:
+def _run(study: int, title: str, text: str, question: Question = "concentration") -> runs.NewRun:
     intake = understand(text)
     if intake.readings is None or intake.layout is None:
         raise RuntimeError(f"The demo table “{title}” is not understood.")
-    method = concentration_method()
+    method, layout = METHODS[question](), asked(intake.layout, question)
     return runs.NewRun(
         study=study, title=title, key=str(_key(title)), source_name="pasted table",
-        source=text.encode(), choices=Choices(), readings=intake.readings, layout=intake.layout, method=method,
-        outcome=evaluate(intake.readings, intake.layout, method),
+        source=text.encode(), choices=Choices(), readings=intake.readings, layout=layout, method=method,
+        outcome=evaluate(intake.readings, layout, method),
     )  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""Which row is what: blank, standard, QC or sample, from the role column, the name and the filled concentration."""
+"""Which row is what: blank, standard, QC, sample or control, from its role, its name and whether it has a level."""
 
 import re
 from functools import lru_cache
@@ -9,10 +9,13 @@ _BLANK = re.compile(r"\bblanks?\b|^(blk|bl|zero reagent)\s*[-_#.]?\s*\d*$", re.I
 _QC = re.compile(r"^(qc|q\.c\.|quality|check|control)\b|\bqc\b", re.IGNORECASE)
 _STANDARD = re.compile(r"^(std|stds|standard|cal|calibrator|calibration)\b|^(std|cal)\s*[-_#.]?\s*\d+$", re.IGNORECASE)
 _SAMPLE = re.compile(r"^(sample|unknown|unk|spl|smp)s?\b|^(unk|spl|smp)\s*[-_#.]?\s*\d+$", re.IGNORECASE)
+_VEHICLE = re.compile(r"^(vehicle|veh|solvent|untreated|dmso|0 ?% effect)\b", re.IGNORECASE)
+_FULL = re.compile(r"^(full[- ](effect|kill|inhibition)|100 ?% effect|positive control)\b", re.IGNORECASE)
 _UNUSED = re.compile(r"^(unused|ignore|empty|none|not used)$", re.IGNORECASE)
 
 _PATTERNS = (
-    (Role.UNUSED, _UNUSED), (Role.BLANK, _BLANK), (Role.QC, _QC), (Role.STANDARD, _STANDARD), (Role.SAMPLE, _SAMPLE),
+    (Role.UNUSED, _UNUSED), (Role.VEHICLE, _VEHICLE), (Role.FULL, _FULL), (Role.BLANK, _BLANK), (Role.QC, _QC),
+    (Role.STANDARD, _STANDARD), (Role.SAMPLE, _SAMPLE),
 )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ import csv
 import io
 from typing import Literal
 
+from dosis.output.effects import Cell, effect_table
 from dosis.run.layout import ROLE_NAMES
 from dosis.run.outcome import Answer, Outcome
 
@@ -11,7 +12,10 @@ _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 def answers_table(outcome: Outcome, separator: Literal[",", "\t"]) -> str:
-    """One row for each sample and QC, with a heading row; rows end in CRLF (RFC 4180)."""
+    """One row for each sample and QC, or series and effect, with a heading row; rows end in CRLF (RFC 4180)."""
+    if outcome.effects:
+        headings, rows = effect_table(outcome)
+        return _written(headings, [[_cell(cell) for cell in row] for row in rows], separator)
     unit = f" ({outcome.level_unit})" if outcome.level_unit else ""
     headings = [
         "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV (%)",
@@ -19,11 +23,19 @@ def answers_table(outcome: Outcome, separator: Literal[",", "\t"]) -> str:
         "Dilution", f"In sample{unit}", "lower 95 %", "upper 95 %", "In sample, shown",
         f"Known or added{unit}", "Recovery (%)", "lower 95 %", "upper 95 %", "Curve", "Remarks",
     ]  # fmt: skip
+    return _written(headings, [_row(answer) for answer in outcome.answers], separator)
+
+
+def _written(headings: list[str], rows: list[list[str]], separator: str) -> str:
     buffer = io.StringIO()
     writer = csv.writer(buffer, delimiter=separator, lineterminator="\r\n")
     writer.writerow(headings)
-    writer.writerows(_row(answer) for answer in outcome.answers)
+    writer.writerows(rows)
     return buffer.getvalue()
+
+
+def _cell(cell: Cell) -> str:
+    return _safe(cell) if isinstance(cell, str) else _full(cell)
 
 
 def _row(answer: Answer) -> list[str]:

@@ -2,12 +2,12 @@
 
 import io
 
+from dosis.output.effects import Cell, effect_table
 from dosis.run.layout import ROLE_NAMES, Layout
 from dosis.run.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.run.wells import well_name
 
-Cell = str | float | None
 Table = tuple[list[str], list[list[Cell]]]
 
 
@@ -20,7 +20,8 @@ def run_workbook(title: str, readings: Readings, layout: Layout, outcome: Outcom
     book.set_properties({"title": title})
     bold = book.add_format({"bold": True})
     tables = {
-        "Answers": _answers(outcome), "Parameters": _parameters(outcome), "Checks": _checks(outcome),
+        "Answers": effect_table(outcome) if outcome.effects else _answers(outcome),
+        "Parameters": _parameters(outcome), "Checks": _checks(outcome),
         "Layout": _layout(readings, layout), "Readings": _readings(readings, layout, outcome),
     }  # fmt: skip
     for name, (heading, rows) in tables.items():

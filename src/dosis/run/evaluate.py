@@ -2,17 +2,19 @@
 
 from dosis.core.outliers import grubbs
 from dosis.core.rounding import fixed, given, significant
+from dosis.run.dose_drawing import draw_doses
 from dosis.run.drawing import draw
 from dosis.run.layout import PART, Group, Layout, Role, whole_id
 from dosis.run.method import Method
-from dosis.run.outcome import Answer, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
+from dosis.run.outcome import Answer, Effect, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
 from dosis.run.parts import split, together
 from dosis.run.readings import Readings
 from dosis.run.saved_layout import misfits
 from dosis.run.steps.curve import CurveStep
+from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.signal import SignalLook, SignalStep, highest
-from dosis.run.verdict import conclude
+from dosis.run.verdict import conclude, conclude_doses
 from dosis.run.workbench import Workbench
 
 LEAST = 3  # replicates among which one can be an outlier
@@ -49,6 +51,8 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
     ValueError : when the layout names readings that do not exist. Whatever the data cannot support is not an error
         but a flagged answer with its reason.
     """
+    if method.question == "dose":
+        return _evaluate_doses(readings, layout, method)
     parts = split(readings, layout, curve_of(method).per)
     outcomes = [
         _evaluate(readings, part.layout, method, part.key, f"{i}." if len(parts) > 1 else "")
@@ -84,6 +88,42 @@ def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag:
         layout=misfits(readings, layout),
         working=_whole_working(bench),
     )
+
+
+def _evaluate_doses(readings: Readings, layout: Layout, method: Method) -> Outcome:
+    bench = work(readings, layout, method)
+    step = next((step for step in method.steps if isinstance(step, DoseCurveStep)), DoseCurveStep())
+    curves = draw_doses(bench, step)
+    suspects = _suspects(bench, layout)
+    answers = tuple(_effect_answer(effect) for effect in bench.effects)
+    return Outcome(
+        signal_label=bench.layout.signal.label,
+        level_unit=layout.level.unit,
+        readings=tuple(_reading(bench, id, suspects.get(id, "")) for id in bench.by_id),
+        groups=tuple(_group(bench, group) for group in layout.groups),
+        steps=tuple(bench.steps),
+        curve=curves[0],
+        curves=curves if len(curves) > 1 else (),
+        answers=answers,
+        effects=tuple(bench.effects),
+        comparisons=tuple(bench.comparisons),
+        checks=tuple(bench.checks),
+        verdict=conclude_doses(bench.effects, bench.checks, layout.level.unit, laid_out=bool(bench.compounds)),
+        columns=bench.columns,
+        peak_column=highest(bench.columns),
+        layout=misfits(readings, layout),
+        working=_whole_working(bench),
+    )
+
+
+def _effect_answer(effect: Effect) -> Answer:
+    """A series among the answers of all runs: its leading effect dose."""
+    dose = effect.doses[0].relative
+    return Answer(
+        key=effect.series, group=effect.group, curve=effect.name, role=Role.DOSE, name=effect.name, n=effect.n,
+        n_all=effect.n, signal=None, shown_signal="—", sd=None, cv=None, shown_cv="—", dilution=1.0, shown_dilution="",
+        in_reading=dose, in_sample=dose, remarks=effect.remarks,
+    )  # fmt: skip
 
 
 def _whole_working(bench: Workbench) -> dict[str, tuple[WorkingLine, ...]]:

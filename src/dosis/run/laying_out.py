@@ -20,9 +20,15 @@ from dosis.run.wells import Direction, Place, arranged, parse_well, well_name
 Ids = Annotated[tuple[int, ...], Field(min_length=1, max_length=100_000)]
 Replicates = Annotated[int, Field(ge=1, le=1000)]
 STANDARD_NAME = {
-    Role.STANDARD: "Std", Role.BLANK: "Blank", Role.SAMPLE: "Sample", Role.QC: "QC", Role.UNUSED: "Not used",
+    Role.STANDARD: "Std", Role.BLANK: "Blank", Role.SAMPLE: "Sample", Role.QC: "QC",
+    Role.DOSE: "Dose", Role.VEHICLE: "Vehicle", Role.FULL: "Full effect", Role.UNUSED: "Not used",
 }  # fmt: skip
-ALONE = (Role.BLANK, Role.UNUSED)  # roles of which one group is enough, so that its name needs no number
+ALONE = (
+    Role.BLANK,
+    Role.VEHICLE,
+    Role.FULL,
+    Role.UNUSED,
+)  # roles of which one group is enough, so that its name needs no number
 
 
 class AssignWells(Record):
@@ -113,7 +119,7 @@ class FillSeries(Record):
     beside: bool = True
     zero_at_end: bool = False
     rising: bool = False
-    role: Literal[Role.STANDARD, Role.QC] = Role.STANDARD
+    role: Literal[Role.STANDARD, Role.QC, Role.DOSE] = Role.STANDARD
     name: Name = "Std"
     series: Name = ""
 

@@ -15,6 +15,9 @@ class Role(StrEnum):
     BLANK = "blank"
     SAMPLE = "sample"
     QC = "qc"
+    DOSE = "dose"
+    VEHICLE = "vehicle"
+    FULL = "full"
     UNUSED = "unused"
 
 
@@ -23,6 +26,9 @@ ROLE_NAMES = {
     Role.BLANK: "blank",
     Role.SAMPLE: "sample",
     Role.QC: "QC",
+    Role.DOSE: "dose",
+    Role.VEHICLE: "vehicle",
+    Role.FULL: "full effect",
     Role.UNUSED: "not used",
 }
 
@@ -64,7 +70,7 @@ def whole_id(id: str) -> str:
 
 
 class Group(Record):
-    """Replicate readings of one thing. `level` is its known concentration, before any dilution.
+    """Replicate readings of one thing. `level` is its known concentration or dose, before any dilution.
 
     series : the curve it belongs to, where there are several; working : how its level was worked out.
     spike_of : of a sample to which a known amount was added, the name of the sample without it; its `level` is then

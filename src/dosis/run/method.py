@@ -4,13 +4,19 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.run.layout import Layout, Role
 from dosis.run.record import Record
 from dosis.run.steps.additions import AdditionsStep
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.checks import ChecksStep
+from dosis.run.steps.compare import CompareStep
 from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.dilution import DilutionStep
+from dosis.run.steps.dose_checks import DoseChecksStep
+from dosis.run.steps.dose_curve import DoseCurveStep
+from dosis.run.steps.effects import EffectsStep
 from dosis.run.steps.limits import LimitsStep
+from dosis.run.steps.normalize import NormalizeStep
 from dosis.run.steps.read_back import ReadBackStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.signal import SignalStep
@@ -24,18 +30,24 @@ Step = Annotated[
     | ReadBackStep
     | AdditionsStep
     | DilutionStep
-    | ChecksStep,
+    | ChecksStep
+    | NormalizeStep
+    | DoseCurveStep
+    | EffectsStep
+    | CompareStep
+    | DoseChecksStep,
     Field(discriminator="kind"),
 ]
 
 
-Question = Literal["concentration", "additions"]
+Question = Literal["concentration", "additions", "dose"]
 
 
 class Method(Record):
     """A recipe; each kind of step stands in it once at most.
 
-    question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample.
+    question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample;
+        which "dose" has half the effect.
     """
 
     steps: tuple[Step, ...]
@@ -97,4 +109,21 @@ def additions_method() -> Method:
     return Method(steps=steps, question="additions")
 
 
-METHODS = {"concentration": concentration_method, "additions": additions_method}
+def dose_method() -> Method:
+    """The default working for “Which dose has half the effect?”."""
+    steps = (
+        SignalStep(), BlankStep(), NormalizeStep(), ReplicatesStep(), DoseCurveStep(), EffectsStep(), CompareStep(),
+        DoseChecksStep(),
+    )  # fmt: skip
+    return Method(steps=steps, question="dose")
+
+
+METHODS = {"concentration": concentration_method, "additions": additions_method, "dose": dose_method}
+ROLES_OF = {"dose": {Role.STANDARD: Role.DOSE}}  # what a known level is called where it is a dose
+
+
+def asked(layout: Layout, question: Question) -> Layout:
+    """A first layout, as it was understood, with the roles of what the run is asked."""
+    renamed = ROLES_OF.get(question, {})
+    groups = tuple(group.model_copy(update={"role": renamed.get(group.role, group.role)}) for group in layout.groups)
+    return layout.model_copy(update={"groups": groups})

@@ -104,6 +104,56 @@ class Answer(Record):
     remarks: tuple[Remark, ...] = ()
 
 
+class EffectDose(Record):
+    """The dose with an effect of so many percent.
+
+    relative : of the way between the curve's plateaus; absolute : on the scale of the references; between : by a
+        straight line between the two doses around it.
+    """
+
+    percent: float
+    relative: Value = Value()
+    absolute: Value = Value()
+    between: Value = Value()
+
+
+class Effect(Record):
+    """What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one.
+
+    minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
+        dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+    """
+
+    series: str
+    name: str
+    group: str
+    n: int
+    symbol: Literal["IC", "EC"] = "EC"
+    doses: tuple[EffectDose, ...]
+    minus_log: float | None = None
+    shown_minus_log: str = "—"
+    slope: float | None = None
+    shown_slope: str = "—"
+    shown_plateaus: str = "—"
+    area: float | None = None
+    shown_area: str = "—"
+    other: Value = Value()
+    r_squared: float | None = None
+    shown_r_squared: str = "—"
+    remarks: tuple[Remark, ...] = ()
+
+
+class Comparison(Record):
+    """Two series beside each other, in words: whether one curve serves both, and how their half-effect doses stand."""
+
+    reference: str
+    name: str
+    state: State
+    text: str
+    ratio: Value = Value()
+    working: str = ""
+
+
 class StepOutcome(Record):
     """A step in one sentence (**bold** marks its numbers) and the state of its checks."""
 
@@ -190,6 +240,25 @@ class SamplePoint(Record):
     y: float
 
 
+class MeanPoint(Record):
+    """The mean response at a dose, with its bar (SD) and the bounds of its interval."""
+
+    x: float
+    y: float
+    sd: float | None = None
+    sem: float | None = None
+    lower: float | None = None
+    upper: float | None = None
+
+
+class Mark(Record):
+    """A place on the curve with its name, from which lines drop to the axes."""
+
+    x: float
+    y: float
+    text: str
+
+
 class Line(Record):
     """The curve as drawn: y, and the 95 % bands of the curve and of one more reading (empty without a spread)."""
 
@@ -249,6 +318,8 @@ class Curve(Record):
     limits: tuple[Statistic, ...] = ()
     points: tuple[Point, ...]
     samples: tuple[SamplePoint, ...]
+    means: tuple[MeanPoint, ...] = ()
+    marks: tuple[Mark, ...] = ()
     line: Line
     range: Span | None
     shown_range: str
@@ -290,6 +361,8 @@ class Outcome(Record):
     curve: Curve
     curves: tuple[Curve, ...] = ()  # all of them, where there are several; `curve` is the first
     answers: tuple[Answer, ...]
+    effects: tuple[Effect, ...] = ()
+    comparisons: tuple[Comparison, ...] = ()
     checks: tuple[Check, ...]
     verdict: Verdict
     columns: tuple[SignalColumn, ...] = ()

@@ -22,6 +22,7 @@ class WellRole(Record):
     level: Level | None = None
     dilution: Dilution = 1.0
     working: str = ""
+    spike_of: Name = ""
 
 
 class SavedLayout(Record):
@@ -42,7 +43,7 @@ def saved(name: str, readings: Readings, layout: Layout, plate: int) -> SavedLay
     wells = tuple(
         WellRole(
             well=well_name(own[id].row, own[id].column), role=group.role, name=group.name, series=group.series,
-            level=group.level, dilution=group.dilution, working=group.working,
+            level=group.level, dilution=group.dilution, working=group.working, spike_of=group.spike_of,
         )
         for group in layout.groups for id in group.readings if id in own
     )  # fmt: skip

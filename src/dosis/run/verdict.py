@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from dosis.run.layout import Role
-from dosis.run.outcome import Answer, Check, State, Verdict, VerdictPart
+from dosis.run.outcome import Answer, Check, Effect, State, Verdict, VerdictPart
 
 NAMED = 3  # at most so many samples by name; a line that lists thirty is not read
 
@@ -33,6 +33,35 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
         state = State.PASS
     return Verdict(
         state=state, headline=headline, detail=tuple(detail),
+        passed=count[State.PASS], to_look_at=count[State.LOOK], failed=count[State.FAIL],
+    )  # fmt: skip
+
+
+def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str, *, laid_out: bool) -> Verdict:
+    """Sum up a dose–response run: each half-effect dose where there are few, how many where there are many."""
+    count = {state: sum(check.state is state for check in checks) for state in State}
+    found = [effect for effect in effects if effect.doses[0].relative.value is not None]
+    if not laid_out:
+        headline = "Nothing is laid out yet." if not effects else "No doses."
+    elif not effects:
+        headline = "No curve, so no half-effect dose."
+    elif len(effects) <= NAMED:
+        each = [
+            f"{effect.name} {effect.symbol}{effect.doses[0].percent:g} {effect.doses[0].relative.shown} {unit}".rstrip()
+            for effect in effects
+        ]
+        headline = f"{', '.join(each)}."
+    else:
+        headline = f"{len(found):,} of {len(effects):,} series have a half-effect dose."
+    detail = [
+        VerdictPart(text=f"{check.verdict} ") for check in checks if check.verdict and check.state is not State.PASS
+    ]
+    if not laid_out:
+        detail = [VerdictPart(text="Say which wells are vehicle, full effect and doses.")]
+    failed = not effects or count[State.FAIL]
+    look = count[State.LOOK] or len(found) < len(effects)
+    return Verdict(
+        state=State.FAIL if failed else State.LOOK if look else State.PASS, headline=headline, detail=tuple(detail),
         passed=count[State.PASS], to_look_at=count[State.LOOK], failed=count[State.FAIL],
     )  # fmt: skip
 

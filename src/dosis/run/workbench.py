@@ -7,15 +7,19 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from dosis.core.blanks import Blank
+from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.read_back import ReadBack
 from dosis.core.inference.result import Fit
+from dosis.core.normalize import Level as Reference
 from dosis.core.numbers import Meaning
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
-from dosis.run.layout import Group, Layout, Role
+from dosis.run.layout import Group, Layout, Quantity, Role
 from dosis.run.outcome import (
     Candidate,
     Check,
+    Comparison,
+    Effect,
     Remark,
     SignalColumn,
     Span,
@@ -36,6 +40,29 @@ WHY = {
 
 
 @dataclass
+class Compound:
+    """A series of doses on the bench: its usable readings one by one, and what was fitted.
+
+    other : the same curve through the responses on the other scale, raw beside normalized.
+    """
+
+    name: str
+    groups: list[Group] = field(default_factory=list)
+    ids: list[int] = field(default_factory=list)
+    x: list[float] = field(default_factory=list)
+    normalized: list[float] = field(default_factory=list)
+    raw: list[float] = field(default_factory=list)
+    fit: Fit | None = None
+    other: Fit | None = None
+    problem: str = ""
+    tag: str = ""
+
+    def y(self, of_raw: bool) -> list[float]:
+        """Its responses on one of the two scales."""
+        return self.raw if of_raw else self.normalized
+
+
+@dataclass
 class Workbench:
     """Readings and layout, looked up, and what the steps leave for each other.
 
@@ -44,6 +71,9 @@ class Workbench:
     unknown : with standard additions, the groups that are the sample itself.
     turned : whether the concentration was fitted on the signal.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
+    raw : readings before they were normalized, between the `references` (0 % and 100 %) of each series; `left_out`
+        are the doses that made one and are hidden.
+    compounds : the series of doses, by name; `of_raw` says on which scale they were fitted.
     """
 
     readings: Readings
@@ -76,6 +106,17 @@ class Workbench:
     limits: list[Statistic] = field(default_factory=list)
     turned: bool = False
     recoveries: dict[str, Value] = field(default_factory=dict)
+    raw: dict[int, float] = field(default_factory=dict)
+    raw_signal: Quantity | None = None
+    references: dict[str, tuple[Reference, Reference]] = field(default_factory=dict)
+    full_scale: float = 1.0
+    average_first: bool = False
+    left_out: set[tuple[str, float]] = field(default_factory=set)
+    compounds: dict[str, Compound] = field(default_factory=dict)
+    of_raw: bool = False
+    joint: SharedFit | None = None
+    effects: list[Effect] = field(default_factory=list)
+    comparisons: list[Comparison] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         self.by_id = {reading.id: reading for reading in self.readings.readings}
@@ -172,6 +213,15 @@ class Workbench:
     def remark(self, group: Group, remark: Remark) -> None:
         """Hang a remark on a group's answer."""
         self.remarks.setdefault(group.id, []).append(remark)
+
+    def response_at(self, compound: Compound, effect: float) -> float | None:
+        """The response with that share of the effect, between the references on the scale that was fitted."""
+        if not self.references:
+            return None
+        series = compound.groups[0].series
+        zero, full = self.references.get(series) or next(iter(self.references.values()))
+        share = 1 - effect
+        return zero.value + share * (full.value - zero.value) if self.of_raw else share * self.full_scale
 
     def signal(self, value: float) -> str:
         """A signal as shown: one place finer than the readings were typed."""

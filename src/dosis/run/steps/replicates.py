@@ -37,7 +37,9 @@ class ReplicatesStep(Record):
         """Summarize every group; blanks were dealt with by their own step."""
         worst: tuple[float, Group] | None = None
         left_out, refused = 0, ""
-        for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC, Role.BLANK):
+        for group in bench.layout.groups:
+            if group.role is Role.UNUSED:
+                continue
             ids = bench.used(group)
             left_out += len(group.readings) - len(ids)
             if not ids:
@@ -57,7 +59,9 @@ class ReplicatesStep(Record):
                 group, self.kind, self._name, text=_agreement(summary, len(group.readings)),
                 result=bench.signal(summary.value), value=summary.value,
             )  # fmt: skip
-            if group.role is not Role.BLANK and summary.cv is not None and (worst is None or summary.cv > worst[0]):
+            # Normalized, a CV near 0 % says nothing.
+            judged = group.role is not Role.BLANK and not bench.references
+            if judged and summary.cv is not None and (worst is None or summary.cv > worst[0]):
                 worst = (summary.cv, group)
         if self.combine == "each":
             self._part(bench)
@@ -65,6 +69,9 @@ class ReplicatesStep(Record):
         aside = f" {left_out} {'reading' if left_out == 1 else 'readings'} left out." if left_out else ""
         if refused:
             return StepOutcome(kind=self.kind, title=title, sentence=f"{name}.{refused}{aside}", state=State.LOOK)
+        if bench.references:
+            sentence = f"{name} of each dose, of its normalized readings.{aside}"
+            return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=State.PASS)
         if worst is None:
             sentence = f"One reading each; there is no spread to judge.{aside}"
             return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=State.PASS)

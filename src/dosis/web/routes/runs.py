@@ -18,7 +18,7 @@ from dosis.output.tables import answers_table
 from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
 from dosis.run.evaluate import evaluate
-from dosis.run.method import METHODS, Question
+from dosis.run.method import METHODS, Question, asked
 from dosis.run.outcome import WorkingLine
 from dosis.run.readings import Readings
 from dosis.run.record import Record
@@ -77,6 +77,7 @@ def open_run(new: OpenRun, here: Here) -> RunView:
         stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
         raise IntakeError(stop.replace("**", ""))
     method = METHODS[new.question]()
+    layout = asked(intake.layout, new.question)
     with here.database.transaction() as db:
         if studies.get(db, new.study) is None:
             raise NotFound("study")
@@ -84,8 +85,8 @@ def open_run(new: OpenRun, here: Here) -> RunView:
             db,
             runs.NewRun(
                 study=new.study, title=new.title, key=str(new.key), source_name=source_name, source=source,
-                choices=new.choices, readings=intake.readings, layout=intake.layout, method=method,
-                outcome=evaluate(intake.readings, intake.layout, method),
+                choices=new.choices, readings=intake.readings, layout=layout, method=method,
+                outcome=evaluate(intake.readings, layout, method),
             ),
             here.author,
         )  # fmt: skip

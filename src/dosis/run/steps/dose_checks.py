@@ -1,0 +1,163 @@
+"""Step: the checks of a dose–response run — the plate, the curves, and whether the doses were well chosen."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.limits import assay_quality
+from dosis.core.rounding import fixed, p_value
+from dosis.run.layout import Role
+from dosis.run.outcome import Check, State, StepOutcome
+from dosis.run.record import Record
+from dosis.run.steps.curve import BEND, bent
+from dosis.run.steps.replicates import percent
+from dosis.run.workbench import Compound, Workbench
+
+NAMED = 4
+EDGE = 0.2  # share of the span within which the outermost doses must come to the plateaus
+Share = Annotated[float, Field(gt=0, le=1)]
+
+
+class DoseChecksStep(Record):
+    """Thresholds of the checks."""
+
+    kind: Literal["dose_checks"] = "dose_checks"
+    z_prime: Annotated[float, Field(ge=-1, le=1)] = 0.5
+    spread: Share = 0.15
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Make every check that this run allows."""
+        fitted = [compound for compound in bench.compounds.values() if compound.fit is not None]
+        made = (self._z(bench), self._bracketed(bench), self._plateaus(bench, fitted), self._spread(bench),
+                self._fits(bench, fitted))  # fmt: skip
+        bench.checks = [
+            check.model_copy(update={"working": f"check.{check.id}"}) if f"check.{check.id}" in bench.working else check
+            for check in made
+            if check
+        ]
+        passed = sum(check.state is State.PASS for check in bench.checks)
+        worst = [State.FAIL, State.LOOK, State.PASS]
+        state = min((check.state for check in bench.checks), key=worst.index, default=State.PASS)
+        sentence = f"{passed} of {len(bench.checks)} pass." if bench.checks else "Nothing to check yet."
+        return StepOutcome(kind=self.kind, title="Checks", sentence=sentence, state=state)
+
+    def _z(self, bench: Workbench) -> Check | None:
+        """Zhang, Chung & Oldenburg (1999): Z′ of at least 0.5 tells the two ends of an assay apart."""
+        ends = [
+            [bench.raw[id] for group in bench.groups(role) for id in bench.used(group) if id in bench.raw]
+            for role in (Role.VEHICLE, Role.FULL)
+        ]
+        if min(map(len, ends)) < 2:
+            return None
+        found = assay_quality(*ends)
+        if found.z_prime is None:
+            return None
+        for name, summary in (("vehicle", found.high), ("full effect", found.low)):
+            cv = "" if summary.cv is None else f", CV {percent(summary.cv)}"
+            bench.write("check.z_prime", name, text=f"mean {summary.mean:.6g}, SD {summary.sd:.4g}, n {summary.n}{cv}")
+        bench.write("check.z_prime", "Z′", text="1 − 3 (SD + SD) ÷ |difference of the means|",
+                    result=fixed(found.z_prime, 2), value=found.z_prime)  # fmt: skip
+        ratio = found.signal_to_background
+        return Check(
+            id="z_prime", title="The two ends stand apart",
+            state=State.PASS if found.z_prime >= self.z_prime else State.LOOK if found.z_prime > 0 else State.FAIL,
+            found=f"Z′ {fixed(found.z_prime, 2)}" + ("" if ratio is None else f", signal to background {ratio:.3g}"),
+            threshold=f"Z′ ≥ {self.z_prime:g}",
+            why="Where the controls scatter nearly as far as they stand apart, an effect cannot be told from noise.",
+            verdict=f"Z′ is {fixed(found.z_prime, 2)}.",
+        )  # fmt: skip
+
+    def _bracketed(self, bench: Workbench) -> Check | None:
+        if not bench.effects:
+            return None
+        out = [effect for effect in bench.effects if effect.doses[0].relative.value is None]
+        for effect in bench.effects:
+            bench.write(
+                "check.bracketed", effect.name, text=f"{effect.symbol}50", result=effect.doses[0].relative.shown
+            )
+        named = _listed([effect.name for effect in out])
+        return Check(
+            id="bracketed", title="Half effect within the doses", state=State.LOOK if out else State.PASS,
+            found=f"{len(bench.effects) - len(out)} of {len(bench.effects)}" + (f"; not {named}" if out else ""),
+            threshold="all", groups=tuple(effect.group for effect in out),
+            why="Outside the tested doses nothing shows where the curve goes. Test higher or lower doses.",
+            verdict=f"No half-effect dose within the doses of {named}.",
+        )  # fmt: skip
+
+    def _plateaus(self, bench: Workbench, fitted: list[Compound]) -> Check | None:
+        """Common practice, no source: the outermost doses come within a fifth of the span to the plateaus."""
+        open_ends = []
+        judged = 0
+        for compound in fitted:
+            result = compound.fit
+            if result is None or not {"lower", "upper"} <= set(result.model.names):
+                continue
+            judged += 1
+            lower, upper = result.named["lower"], result.named["upper"]
+            span = abs(upper - lower) or 1.0
+            ends = result.predict(result.range)
+            reach = [min(abs(end - lower), abs(end - upper)) / span for end in ends.tolist()]
+            first, last = (percent(max(each, 0.0)) for each in reach)
+            bench.write("check.plateaus", compound.name, text="lowest and highest dose from their plateaus",
+                        result=f"{first} and {last} of the span")  # fmt: skip
+            if max(reach) > EDGE:
+                open_ends.append(compound)
+        if not judged:
+            return None
+        named = _listed([compound.name for compound in open_ends])
+        return Check(
+            id="plateaus", title="Both plateaus seen", state=State.LOOK if open_ends else State.PASS,
+            found=f"{judged - len(open_ends)} of {judged}" + (f"; not {named}" if open_ends else ""),
+            threshold=f"outermost doses within {percent(EDGE)} of the span",
+            groups=tuple(compound.groups[0].id for compound in open_ends),
+            why="A plateau that no dose reaches is extrapolated, and the relative half-effect dose with it. Test doses "
+            "further out, or hold the plateau at the value of its control.",
+            verdict=f"A plateau is not seen for {named}.",
+        )  # fmt: skip
+
+    def _spread(self, bench: Workbench) -> Check | None:
+        """Replicates against the span between the references: near 0 % a CV says nothing."""
+        if not bench.references or bench.full_scale == 0:
+            return None
+        wide = []
+        judged = 0
+        for group in bench.groups(Role.DOSE):
+            summary = bench.summaries.get(group.id)
+            if summary is None or summary.sd is None:
+                continue
+            judged += 1
+            if summary.sd / bench.full_scale > self.spread:
+                wide.append((group, summary.sd / bench.full_scale))
+        if not judged:
+            return None
+        for group, share in wide:
+            bench.write("check.spread", group.name, text="SD ÷ (100 % − 0 %)", result=percent(share), value=share)
+        named = ", ".join(f"{group.name} {percent(share)}" for group, share in wide[:NAMED])
+        return Check(
+            id="spread", title="Replicates agree", state=State.LOOK if wide else State.PASS,
+            found=named or f"all {judged} doses", threshold=f"SD ≤ {percent(self.spread)} of the span",
+            groups=tuple(group.id for group, _ in wide),
+            why="Replicates that disagree point at a slip in one of them; look before excluding.",
+        )  # fmt: skip
+
+    def _fits(self, bench: Workbench, fitted: list[Compound]) -> Check | None:
+        tested = [(c, c.fit.lack_of_fit.p_value) for c in fitted if c.fit and c.fit.lack_of_fit.p_value is not None]
+        if not tested:
+            return None
+        off = [(compound, p) for compound, p in tested if compound.fit and bent(compound.fit)]
+        for compound, p in tested:
+            bench.write("check.fits", compound.name, text="lack of fit", result=f"p {p_value(p)}", value=p)
+        named = ", ".join(f"{compound.name} (p {p_value(p)})" for compound, p in off[:NAMED])
+        named += f" and {len(off) - NAMED} more" if len(off) > NAMED else ""
+        return Check(
+            id="fits", title="Curves fit", state=State.LOOK if off else State.PASS,
+            found=f"{len(tested) - len(off)} of {len(tested)}" + (f"; not {named}" if off else ""),
+            threshold=f"lack of fit p ≥ {BEND}", groups=tuple(compound.groups[0].id for compound, _ in off),
+            why="The means leave the curve by more than the replicates differ. Look at the residuals; try five "
+            "parameters, hormesis or two phases.",
+            verdict=f"The curve does not fit {named}.",
+        )  # fmt: skip
+
+
+def _listed(names: list[str]) -> str:
+    return ", ".join(names[:NAMED]) + (f" and {len(names) - NAMED} more" if len(names) > NAMED else "")

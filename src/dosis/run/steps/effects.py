@@ -1,0 +1,180 @@
+"""Step: the dose that has a given effect — relative to the curve's plateaus, and on the scale of the controls."""
+
+import math
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from dosis.core.inference.doses import Dose, dose_between
+from dosis.core.inference.read_back import Flag
+from dosis.core.inference.result import Fit
+from dosis.core.rounding import fixed, given, significant, with_interval
+from dosis.run.equation import DIGITS
+from dosis.run.outcome import Effect, EffectDose, Remark, State, StepOutcome, Value
+from dosis.run.record import Record
+from dosis.run.workbench import Compound, Workbench
+
+Percent = Annotated[float, Field(gt=0, lt=100)]
+MOLAR = {"M": 0, "mM": 3, "µM": 6, "nM": 9, "pM": 12}  # decades by which −log10 of a molar dose is of mol/L
+
+
+class EffectsStep(Record):
+    """EC50 or IC50 of each series, any other effect, and what goes with it.
+
+    levels : effects in percent, the first of which leads. method : how the interval of the relative half-effect dose
+        is made, "wald" on the logarithmic scale or by "profile" likelihood.
+    """
+
+    kind: Literal["effects"] = "effects"
+    levels: Annotated[tuple[Percent, ...], Field(min_length=1, max_length=6)] = (50.0,)
+    method: Literal["wald", "profile"] = "wald"
+    interval: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+    extrapolate: bool = False
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """One row for each series."""
+        if not any(compound.fit for compound in bench.compounds.values()):
+            return self._said("Waiting for a curve.", State.FAIL)
+        for key, compound in bench.compounds.items():
+            bench.tag = compound.tag
+            bench.effects.append(self._effect(bench, key, compound))
+        bench.tag = ""
+        reached = sum(effect.doses[0].relative.value is not None for effect in bench.effects)
+        method = "profile likelihood" if self.method == "profile" else "on the logarithmic scale"
+        some = f" **{len(bench.effects) - reached} not reached.**" if reached < len(bench.effects) else ""
+        said = f"Relative and absolute, {self.interval * 100:g} % intervals {method}.{some}"
+        return self._said(said, State.LOOK if some else State.PASS)
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Half effect", sentence=sentence, state=state)
+
+    def _effect(self, bench: Workbench, key: str, compound: Compound) -> Effect:
+        result, unit = compound.fit, bench.layout.level.unit
+        if result is None:
+            remark = Remark(state=State.FAIL, short="no curve", text=f"{compound.name}: {compound.problem}")
+            empty = tuple(EffectDose(percent=level) for level in self.levels)
+            return Effect(series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
+                          doses=empty, remarks=(remark,))  # fmt: skip
+        falls = _falls(result)
+        remarks: list[Remark] = []
+        doses = tuple(self._dose(bench, compound, result, level, remarks) for level in self.levels)
+        slope = result.parameters.get("slope")
+        area = self._area(result)
+        first = doses[0].relative.value
+        log = None if first is None or first <= 0 else -math.log10(first) + MOLAR.get(unit, 0)
+        plateaus = [result.parameters[name].estimate for name in ("lower", "upper") if name in result.parameters]
+        return Effect(
+            series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
+            symbol="IC" if falls else "EC", doses=doses,
+            minus_log=log, shown_minus_log="—" if log is None else fixed(log, 2),
+            slope=None if slope is None else slope.estimate,
+            shown_slope="—" if slope is None else with_interval(slope.estimate, *(slope.interval() or (None, None)))[0],
+            shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else "—",
+            area=area, shown_area="—" if area is None else significant(area, 4),
+            other=self._other(bench, compound), r_squared=result.r_squared,
+            shown_r_squared="—" if result.r_squared is None else fixed(result.r_squared, 3), remarks=tuple(remarks),
+        )  # fmt: skip
+
+    def _dose(
+        self, bench: Workbench, compound: Compound, result: Fit, percent: float, remarks: list[Remark]
+    ) -> EffectDose:  # fmt: skip
+        name = f"{'IC' if _falls(result) else 'EC'}{percent:g}"
+        relative = self._found(
+            bench, compound, result, percent / 100, "span", remarks, leading=percent == self.levels[0]
+        )
+        bench.write(
+            f"effect.{percent:g}", f"{name} relative",
+            text=f"dose at {percent:g} % of the way between the plateaus of {result.model.name}",
+            result=f"{relative.shown} {bench.layout.level.unit}".rstrip(), value=relative.value,
+        )  # fmt: skip
+        if relative.shown_lower:
+            bench.write(f"effect.{percent:g}", f"{self.interval * 100:g} % interval",
+                        text=f"{relative.shown_lower} to {relative.shown_upper}")  # fmt: skip
+        response = bench.response_at(compound, percent / 100)
+        absolute = between = Value()
+        if response is not None:
+            absolute = self._found(bench, compound, result, response, "response", [], leading=False)
+            bench.write(
+                f"effect.{percent:g}", f"{name} absolute",
+                text=f"dose at a response of {significant(response, DIGITS)} {bench.layout.signal.unit}".rstrip(),
+                result=absolute.shown, value=absolute.value,
+            )  # fmt: skip
+            straight = dose_between(np.array(result.x), np.array(result.y), response)
+            if straight.estimate is not None:
+                between = Value(value=straight.estimate, shown=significant(straight.estimate, 3))
+                bench.write(f"effect.{percent:g}", "Between points", result=between.shown, value=between.value,
+                            text="a straight line between the two doses around it, on log dose")  # fmt: skip
+        return EffectDose(percent=percent, relative=relative, absolute=absolute, between=between)
+
+    def _found(
+        self, bench: Workbench, compound: Compound, result: Fit, at: float, of: Literal["span", "response"],
+        remarks: list[Remark], *, leading: bool,
+    ) -> Value:  # fmt: skip
+        try:
+            dose = result.dose_at(at, of, self.interval)
+        except ValueError as error:
+            if leading:
+                remarks.append(Remark(state=State.LOOK, short="no plateaus", text=f"{compound.name}: {error}"))
+            return Value()
+        dose = self._profiled(result, dose, at, of)
+        unit, (low, high) = bench.layout.level.unit, _doses(result)
+        if dose.estimate is None or (dose.flag in (Flag.ABOVE_RANGE, Flag.BELOW_RANGE) and not self.extrapolate):
+            above = dose.flag is not Flag.BELOW_RANGE
+            bound = f"{'> ' if above else '< '}{given(high if above else low)}"
+            if leading:
+                short = "not reached" if above else "below the lowest dose"
+                text = f"{compound.name}: {bound} {unit}; {dose.reason}. " + (
+                    "Test higher doses." if above else "Test lower doses."
+                )
+                remarks.append(Remark(state=State.LOOK, short=short, text=text))
+            return Value(censor=">" if above else "<", lower=high if above else None, upper=None if above else low,
+                         shown=bound)  # fmt: skip
+        if leading and (dose.lower is None or dose.upper is None):
+            text = f"{compound.name} has no interval: {dose.reason or 'open on one side'}."
+            remarks.append(Remark(state=State.LOOK, short="no interval", text=text))
+        shown, lower, upper = with_interval(dose.estimate, dose.lower, dose.upper)
+        ends = (lower, upper) if dose.lower is not None or dose.upper is not None else ("", "")
+        return Value(value=dose.estimate, lower=dose.lower, upper=dose.upper, shown=shown, shown_lower=ends[0],
+                     shown_upper=ends[1])  # fmt: skip
+
+    def _profiled(self, result: Fit, dose: Dose, at: float, of: str) -> Dose:
+        """Half of the span of a symmetric curve is its midpoint, of which there is a profile."""
+        symmetric = result.model.id in ("logistic4", "logistic3", "logistic2", "logistic2_fraction")
+        if self.method != "profile" or of != "span" or at != 0.5 or not symmetric or result.pool is not None:
+            return dose
+        lower, upper = result.profile("midpoint", self.interval)
+        return Dose(dose.estimate, lower, upper, dose.standard_error, dose.flag, dose.reason)
+
+    def _area(self, result: Fit) -> float | None:
+        low, high = _doses(result)
+        if not 0 < low < high:
+            return None
+        value = result.area(low, high, logarithmic=True).estimate
+        return value if math.isfinite(value) else None
+
+    def _other(self, bench: Workbench, compound: Compound) -> Value:
+        """The half-effect dose on the other scale, raw beside normalized."""
+        if compound.other is None:
+            return Value()
+        try:
+            dose = compound.other.dose_at(0.5, "span", self.interval)
+        except ValueError:
+            return Value()
+        low, high = _doses(compound.other)
+        if dose.estimate is None or not low <= dose.estimate <= high:
+            return Value()
+        shown, lower, upper = with_interval(dose.estimate, dose.lower, dose.upper)
+        return Value(value=dose.estimate, lower=dose.lower, upper=dose.upper, shown=shown, shown_lower=lower,
+                     shown_upper=upper)  # fmt: skip
+
+
+def _falls(result: Fit) -> bool:
+    first, last = result.predict(result.range).tolist()
+    return bool(last < first)
+
+
+def _doses(result: Fit) -> tuple[float, float]:
+    """Lowest dose above zero, and the highest."""
+    above = result.x[result.x > 0]
+    return (float(above.min()) if above.size else 0.0), float(result.x.max())

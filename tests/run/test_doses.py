@@ -1,0 +1,175 @@
+"""Dose–response runs: published assays evaluated whole, normalizing, what is not reached, and comparisons."""
+
+import pytest
+
+from dosis.demo import diatom
+from dosis.intake.understand import understand
+from dosis.run.evaluate import evaluate
+from dosis.run.layout import Layout, Role
+from dosis.run.method import Method, asked, dose_method
+from dosis.run.outcome import Value
+from dosis.run.readings import Readings
+from dosis.run.steps.compare import CompareStep
+from dosis.run.steps.dose_curve import DoseCurveStep
+from dosis.run.steps.effects import EffectsStep
+from dosis.run.steps.normalize import NormalizeStep
+from tests.conftest import reference
+
+METHOD = dose_method()
+
+
+def assay(name: str, group: bool = False) -> tuple[Readings, Layout]:
+    data = reference(name)["data"]
+    series = data["group"] if group else ["Only"] * len(data["x"])
+    rows = [f"Dose\t{x!r}\t{y!r}\t{s}" for x, y, s in zip(data["x"], data["y"], series, strict=True)]
+    intake = understand("\n".join(["Sample\tDose (mM)\tResponse\tSeries", *rows]))
+    assert intake.readings is not None and intake.layout is not None
+    return intake.readings, asked(intake.layout, "dose")
+
+
+def plate() -> tuple[Readings, Layout, Method]:
+    intake = understand(diatom.plate())
+    assert intake.readings is not None and intake.layout is not None
+    layout, method = intake.layout, METHOD
+    for change in diatom.changes():
+        layout, method = change.apply(intake.readings, layout, method)
+    return intake.readings, layout, method
+
+
+def ends(value: Value) -> list[float | None]:
+    return [value.lower, value.upper]
+
+
+@pytest.mark.parametrize("name", ["fpl_ryegrass", "fpl_salba_bentazone"])
+def test_a_published_ec50_with_its_interval(name: str) -> None:
+    """Inderjit et al. (2002), Physiol. Plant. 114, 422; Christensen et al. (2003), Pest Manag. Sci. 59, 1303."""
+    known = reference(name)["expected"]
+    outcome = evaluate(*assay(name), METHOD)
+    (effect,) = outcome.effects
+    relative = effect.doses[0].relative
+    assert effect.symbol == "IC"
+    assert relative.value == pytest.approx(known["e"], rel=1e-6)
+    assert ends(relative) != [None, None]
+    assert effect.minus_log == pytest.approx(-known["log10_EC50"] + 3, rel=1e-6)  # of mol/L; the file has log10 mM
+    assert effect.slope == pytest.approx(-known["b"], rel=1e-5)
+    assert outcome.answers[0].in_sample == relative
+
+
+def test_the_profile_interval_of_ryegrass_is_the_published_one() -> None:
+    known = reference("fpl_ryegrass")["expected"]["ci95_EC50_profile"]
+    outcome = evaluate(*assay("fpl_ryegrass"), METHOD.with_step(EffectsStep(method="profile")))
+    assert ends(outcome.effects[0].doses[0].relative) == pytest.approx(known, rel=1e-5)
+
+
+def test_any_effect_can_be_asked() -> None:
+    known = reference("fpl_ryegrass")["expected"]
+    outcome = evaluate(*assay("fpl_ryegrass"), METHOD.with_step(EffectsStep(levels=(50, 10, 90))))
+    found = {dose.percent: dose.relative.value for dose in outcome.effects[0].doses}
+    assert found[10] == pytest.approx(known["EC10"]["x"], rel=1e-5)
+    assert found[90] == pytest.approx(known["EC90"]["x"], rel=1e-5)
+    assert len(outcome.curve.marks) == 3
+
+
+def test_normalizing_moves_no_relative_dose_and_gives_the_published_percents() -> None:
+    """Ryegrass in percent of control: 0 % the highest dose, 100 % the zero dose, as in the reference file."""
+    known = reference("replicates_ryegrass")["expected"]["groups"]
+    readings, layout = assay("fpl_ryegrass")
+    step = NormalizeStep(hundred="first_level", nought="last_level")
+    outcome = evaluate(readings, layout, METHOD.with_step(step))
+    means = {point.x: point.y for point in outcome.curve.means}
+    for group in known:
+        if group["percent_of_control"] is not None:
+            # Between the two controls: what the file gives as 100 less the inhibition.
+            expected = 100 - group["percent_inhibition_two_control"]
+            assert means[group["conc"]] == pytest.approx(expected, rel=1e-6, abs=1e-9)
+    effect = outcome.effects[0]
+    assert effect.doses[0].relative.value == pytest.approx(reference("fpl_ryegrass")["expected"]["e"], rel=1e-5)
+    assert effect.other.value == pytest.approx(effect.doses[0].relative.value, rel=1e-6)
+    assert effect.doses[0].absolute.value is not None
+    hidden = evaluate(readings, layout, METHOD.with_step(step.model_copy(update={"references": "hidden"})))
+    assert {point.state for point in hidden.curve.points if point.x == 0} == {"outside"}
+
+
+def test_two_published_curves_are_compared() -> None:
+    """Streibig (1998), Pesticide Science 55, 137: diuron on spinach, assays 4 and 5."""
+    known = reference("ftest_spinach_diuron_assays")["expected"]
+    readings, layout = assay("ftest_spinach_diuron_assays", group=True)
+    outcome = evaluate(readings, layout, METHOD)
+    (comparison,) = outcome.comparisons
+    assert "not the same" in comparison.text
+    # They are not parallel, so the ratio is of the separate curves' midpoints.
+    separate = known["all_separate"]
+    assert comparison.ratio.value == pytest.approx(separate["e2"] / separate["e1"], rel=1e-4)
+    lines = {line.label: line for line in outcome.working[comparison.working]}
+    parallel, df = known["parallel"], separate["df"]
+    extra = (parallel["rss"] - separate["rss"]) / (parallel["df"] - df) / (separate["rss"] / df)
+    assert f"= {extra:.3g}" in lines["Parallel"].text
+    common = evaluate(readings, layout, METHOD.with_step(DoseCurveStep(share=("lower", "upper"))))
+    lower = [p.estimate for curve in common.curves for p in curve.parameters if p.name == "lower"]
+    assert lower == pytest.approx([known["common_asymptotes"]["c"]] * 2, rel=1e-3)
+
+
+def test_the_demo_plate_finds_what_it_was_made_from() -> None:
+    outcome = evaluate(*plate())
+    found = {effect.name: effect.doses[0] for effect in outcome.effects}
+    for lot, _, half, _ in diatom.LOTS:
+        relative = found[lot].relative
+        assert relative.lower is not None and relative.upper is not None
+        assert relative.lower < half < relative.upper
+        assert found[lot].between.value == pytest.approx(half, rel=0.15)
+    ratio = outcome.comparisons[0].ratio
+    assert ratio.lower is not None and ratio.upper is not None and ratio.lower < 1.5 / 0.61 < ratio.upper
+    assert {check.id for check in outcome.checks} >= {"z_prime", "bracketed", "plateaus"}
+    assert len(outcome.curves) == 2 and outcome.curves[0].logarithmic
+
+
+def test_raw_and_normalized_are_one_switch_and_shown_beside_each_other() -> None:
+    readings, layout, method = plate()
+    normalized = evaluate(readings, layout, method).effects[0]
+    raw = evaluate(readings, layout, method.with_step(DoseCurveStep(of="raw"))).effects[0]
+    assert raw.doses[0].relative.value == pytest.approx(normalized.other.value, rel=1e-9)
+    assert normalized.doses[0].relative.value == pytest.approx(raw.other.value, rel=1e-9)
+    # The same references give the same absolute dose on either scale.
+    assert raw.doses[0].absolute.value == pytest.approx(normalized.doses[0].absolute.value, rel=1e-6)
+
+
+def test_without_controls_it_says_so_and_goes_on_raw() -> None:
+    outcome = evaluate(*assay("fpl_ryegrass"), METHOD)
+    step = next(step for step in outcome.steps if step.kind == "normalize")
+    assert step.state == "look" and "vehicle wells, and there are none" in step.sentence
+    assert outcome.effects[0].doses[0].absolute.value is None
+
+
+def flat(*responses: float) -> tuple[Readings, Layout]:
+    rows = [f"Dose\t{10.0**i!r}\t{y}\tX" for i, pair in enumerate(responses) for y in (pair, pair + 0.1, pair - 0.1)]
+    intake = understand("\n".join(["Sample\tDose (mg/L)\tResponse\tSeries", *rows]))
+    assert intake.readings is not None and intake.layout is not None
+    return intake.readings, asked(intake.layout, "dose")
+
+
+@pytest.mark.parametrize("responses", [(100, 100.1, 99.9, 100, 100.05, 100), (100, 99, 98, 96, 90, 80)])
+def test_an_effect_that_is_not_reached_is_a_bound_and_never_a_number_out_of_range(responses: tuple[float, ...]) -> None:
+    readings, layout = flat(*responses)
+    step = NormalizeStep(hundred="typed", typed_hundred=100, nought="typed", typed_nought=0)
+    outcome = evaluate(readings, layout, METHOD.with_step(step))
+    absolute = outcome.effects[0].doses[0].absolute
+    assert absolute.value is None and absolute.shown.startswith("> 100000")
+
+
+def test_nothing_to_fit_is_said_and_nothing_breaks() -> None:
+    readings, layout = flat(100, 50)
+    outcome = evaluate(readings, layout, METHOD)
+    assert outcome.effects == () and outcome.verdict.state == "fail"
+    assert "2 doses" in outcome.curve.problem
+    bare = evaluate(readings, layout.model_copy(update={"groups": ()}), METHOD)
+    assert bare.verdict.headline and bare.curve.points == ()
+
+
+def test_comparing_can_be_switched_off_and_has_a_reference() -> None:
+    readings, layout, method = plate()
+    off = evaluate(readings, layout, method.with_step(CompareStep(on=False)))
+    turned = evaluate(readings, layout, method.with_step(CompareStep(reference="Lot B")))
+    assert off.comparisons == () and turned.comparisons[0].reference == "Lot B"
+    ratio = evaluate(readings, layout, method).comparisons[0].ratio.value
+    assert turned.comparisons[0].ratio.value == pytest.approx(1 / (ratio or 0), rel=1e-6)
+    assert {group.role for group in layout.groups} == {Role.VEHICLE, Role.FULL, Role.BLANK, Role.DOSE}
