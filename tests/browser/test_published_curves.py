@@ -27,7 +27,7 @@ def exported(site: Site, run: int) -> dict[str, dict[str, str]]:
 
 
 def choose(page: Page, label: str, option: str) -> None:
-    page.get_by_role("combobox", name=label).click()
+    page.get_by_role("combobox", name=label, exact=True).click()
     page.get_by_role("option", name=option, exact=True).click()
 
 

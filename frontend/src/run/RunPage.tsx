@@ -12,6 +12,7 @@ import { TopBar } from "../ui/TopBar";
 import { AnswersTable } from "./answers/AnswersTable";
 import { CurveFigure } from "./curve/CurveFigure";
 import { AssignDialog, ExcludeDialog } from "./dialogs";
+import { EffectsTable } from "./doses/EffectsTable";
 import { LedgerView } from "./ledger/LedgerView";
 import { PlatePanel } from "./plate/PlatePanel";
 import { ReadingsList } from "./readings/ReadingsList";
@@ -290,7 +291,7 @@ function Work({ view }: { view: RunView }) {
               aria-label="Answers"
               className="flex min-h-[180px] flex-1 flex-col border-t border-rule p-3"
             >
-              <AnswersTable />
+              {revision.method.question === "dose" ? <EffectsTable /> : <AnswersTable />}
             </section>
           </div>
         </div>

@@ -5,7 +5,7 @@ import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
 import { Pick, Segments } from "../ui/Choice";
 import { typed } from "../ui/Field";
-import { ROLE_NAMES, ROLES } from "../ui/RoleMark";
+import { ROLE_NAMES, rolesOf } from "../ui/RoleMark";
 import type { Change } from "./useActions";
 import { useWorkspace } from "./workspace";
 
@@ -117,7 +117,10 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
         <Segments
           label="Role"
           value={role}
-          options={ROLES.map((each) => ({ value: each, text: ROLE_NAMES[each] }))}
+          options={rolesOf(view.revision.method.question).map((each) => ({
+            value: each,
+            text: ROLE_NAMES[each],
+          }))}
           onChange={setRole}
         />
         <label className="flex flex-col gap-1">

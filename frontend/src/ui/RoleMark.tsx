@@ -6,15 +6,29 @@ export const ROLE_NAMES: Record<Role, string> = {
   blank: "Blank",
   sample: "Sample",
   qc: "QC",
+  dose: "Dose",
+  vehicle: "Vehicle",
+  full: "Full effect",
   unused: "Not used",
 };
 export const ROLES = Object.keys(ROLE_NAMES) as Role[];
+const OF_QUESTION: Record<string, Role[]> = {
+  dose: ["dose", "vehicle", "full", "blank", "unused"],
+};
+
+/** The roles a reading can have in a run that is asked this. */
+export function rolesOf(question: string | undefined): Role[] {
+  return OF_QUESTION[question ?? ""] ?? ["standard", "blank", "sample", "qc", "unused"];
+}
 
 export const ROLE_COLORS: Record<Role, string> = {
   standard: "var(--color-cupric)",
   blank: "var(--color-graphite)",
   sample: "var(--color-permanganate)",
   qc: "var(--color-iodine)",
+  dose: "var(--color-cupric)",
+  vehicle: "var(--color-malachite)",
+  full: "var(--color-cinnabar)",
   unused: "var(--color-graphite)",
 };
 
@@ -25,6 +39,12 @@ export function markPath(role: Role, r: number): string {
       return `M0 ${-r}L${r} ${r * 0.8}H${-r}Z`;
     case "qc":
       return `M0 ${-r * 1.15}L${r * 1.15} 0L0 ${r * 1.15}L${-r * 1.15} 0Z`;
+    case "dose":
+      return `M${-r * 0.9} ${-r * 0.9}H${r * 0.9}V${r * 0.9}H${-r * 0.9}Z`;
+    case "vehicle":
+      return `M${-r} ${r * 0.7}L0 ${-r * 0.5}L${r} ${r * 0.7}L${r} ${r}H${-r}Z`;
+    case "full":
+      return `M${-r} ${-r}H${r}L0 ${r}Z`;
     case "unused":
       return `M${-r} 0H${r}`;
     default:

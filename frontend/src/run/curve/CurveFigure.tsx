@@ -6,17 +6,20 @@ import { Button } from "../../ui/Button";
 import { Pick, Segments } from "../../ui/Choice";
 import { useWorkspace } from "../workspace";
 import { AxesMenu } from "./AxesMenu";
-import { AXES, BANDS, type Band, RESIDUALS, type Residuals } from "./choices";
+import { AXES, BANDS, BARS, type Band, type Bars, RESIDUALS, type Residuals } from "./choices";
 import { Figure } from "./Figure";
 import { FigureMenu } from "./FigureMenu";
 import { type Limits, WHOLE } from "./limits";
 
 export function CurveFigure() {
-  const { curve, curves, chooseCurve } = useWorkspace();
+  const { view, curve, curves, chooseCurve } = useWorkspace();
+  const doses = view.revision.method.question === "dose";
   const frame = useRef<HTMLDivElement>(null);
   const size = useSize(frame);
   const [band, setBand] = useState<Band | null>("curve");
-  const [residuals, setResiduals] = useState<Residuals | null>("raw");
+  const [residuals, setResiduals] = useState<Residuals | null>(doses ? null : "raw");
+  const [bars, setBars] = useState<Bars>("sd");
+  const [singles, setSingles] = useState(false);
   const [axis, setAxis] = useState<"log" | "linear" | null>(null);
   const [limits, setLimits] = useState<Limits>(WHOLE);
   const above = curve.points.some((point) => point.x > 0);
@@ -26,11 +29,17 @@ export function CurveFigure() {
       <div className="mb-1 flex items-center gap-3.5">
         <h2 className="text-lg">Curve</h2>
         <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
-        {band && <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />}
+        {band && !doses && <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />}
         <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
         {residuals && (
           <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
         )}
+        {doses && (
+          <span className="flex items-center gap-1 text-graphite">
+            bars <Pick label="Bars show" value={bars} options={BARS} onChange={setBars} quiet />
+          </span>
+        )}
+        {doses && <Tick label="readings" on={singles} onChange={setSingles} />}
         {above && (
           <Segments
             label="Concentrations on"
@@ -66,7 +75,9 @@ export function CurveFigure() {
         )}
         {curve.points.length === 0 ? (
           <p className="grid h-full place-items-center text-graphite">
-            No standard with a concentration and a reading: there is nothing to draw yet.
+            {doses
+              ? "No well with a dose and a reading: there is nothing to draw yet."
+              : "No standard with a concentration and a reading: there is nothing to draw yet."}
           </p>
         ) : (
           size.width > 0 && (
@@ -76,6 +87,8 @@ export function CurveFigure() {
               band={band}
               residuals={residuals}
               log={log}
+              bars={bars}
+              singles={singles}
               limits={limits}
               onLimits={setLimits}
             />

@@ -4,11 +4,12 @@ import { scaleLinear } from "d3-scale";
 import type { Point } from "../../api/schema";
 import { XAxis, YAxis } from "../../plot/Axis";
 import { polyline, ribbon } from "../../plot/path";
+import { MeanMarks } from "../doses/MeanMarks";
 import { useWorkspace } from "../workspace";
-import { type Band, RESIDUAL_LABELS, type Residuals, residualOf } from "./choices";
+import { type Band, type Bars, RESIDUAL_LABELS, type Residuals, residualOf, SERIES } from "./choices";
 import { type Limits, scalesOf, within } from "./limits";
 import { SampleMark, StandardMark } from "./marks";
-import { OtherCurves } from "./OtherCurves";
+import { beside, OtherCurves } from "./OtherCurves";
 import { WindowHandles } from "./WindowHandles";
 import { ZoomPane } from "./ZoomPane";
 
@@ -25,13 +26,18 @@ interface Props {
   band: Band | null;
   residuals: Residuals | null;
   log: boolean;
+  /** Of a dose–response run: the bars on its means, and whether single readings are drawn. */
+  bars: Bars;
+  singles: boolean;
   limits: Limits;
   onLimits: (limits: Limits) => void;
 }
 
-export function Figure({ width, height, band, residuals, log, limits, onLimits }: Props) {
+export function Figure({ width, height, band, residuals, log, bars, singles, limits, onLimits }: Props) {
   const { view, curve, curves, chooseCurve, selection, hovered, select, hover } = useWorkspace();
   const { level_unit } = view.revision.outcome;
+  const doses = view.revision.method.question === "dose";
+  const color = doses ? SERIES[curves.indexOf(curve) % SERIES.length]! : SERIES[0]!;
   const strip = residuals !== null && curve.line.x.length > 0 && height > 230;
   const bottom = height - BELOW - (strip ? STRIP + GAP : 0);
   const stripTop = bottom + GAP + 6;
@@ -65,7 +71,7 @@ export function Figure({ width, height, band, residuals, log, limits, onLimits }
     band === "reading"
       ? [curve.line.one_lower ?? [], curve.line.one_upper ?? []]
       : [curve.line.lower, curve.line.upper];
-  const trusted = curve.working ?? curve.range;
+  const trusted = doses ? null : (curve.working ?? curve.range);
   const hidden = curve.points.length - points.length + curve.samples.filter((s) => !shown(s)).length;
   const labelLeft = chosen && x(chosen.x) > width * 0.62;
   return (
@@ -107,7 +113,7 @@ export function Figure({ width, height, band, residuals, log, limits, onLimits }
       {strip && <path d={`M${LEFT} ${bottom}H${width - RIGHT}`} stroke="var(--color-ink)" />}
       <ZoomPane x={x} y={y} log={log} limits={limits} onLimits={onLimits} axisAt={floor} />
       {curves.length > 1 && (
-        <OtherCurves curves={curves} curve={curve} x={x} y={y} log={log} onChoose={chooseCurve} />
+        <OtherCurves curves={curves} curve={curve} x={x} y={y} log={log} bars={bars} onChoose={chooseCurve} />
       )}
       {/* Solid where standards hold it, dashed beyond. */}
       {curve.range && (
@@ -123,23 +129,18 @@ export function Figure({ width, height, band, residuals, log, limits, onLimits }
       {band && (
         <path
           d={ribbon(xs, at(low), at(high))}
-          fill="var(--color-cupric)"
+          fill={color}
           fillOpacity={0.14}
           clipPath="url(#inside-plot)"
           pointerEvents="none"
         />
       )}
       <g clipPath="url(#inside-plot)" pointerEvents="none">
-        <path d={line} fill="none" stroke="var(--color-cupric)" strokeOpacity={0.65} strokeDasharray="4 4" />
-        <path
-          d={line}
-          fill="none"
-          stroke="var(--color-cupric)"
-          strokeWidth={2}
-          clipPath="url(#inside-range)"
-        />
+        <path d={line} fill="none" stroke={color} strokeOpacity={0.65} strokeDasharray="4 4" />
+        <path d={line} fill="none" stroke={color} strokeWidth={2} clipPath="url(#inside-range)" />
       </g>
-      <WindowHandles curve={curve} x={x} top={TOP} bottom={bottom} />
+      {!doses && <WindowHandles curve={curve} x={x} top={TOP} bottom={bottom} />}
+      {doses && <MeanMarks curve={curve} x={x} y={y} bars={bars} color={color} log={log} />}
       {chosen && (
         <path
           d={`M${LEFT} ${y(chosen.y)}H${x(chosen.x)}V${bottom}`}
@@ -151,6 +152,7 @@ export function Figure({ width, height, band, residuals, log, limits, onLimits }
       )}
       {points.map((point) => (
         <StandardMark
+          single={doses && (singles ? "dot" : "ghost")}
           key={point.reading}
           point={point}
           cx={x(point.x)}
@@ -173,6 +175,21 @@ export function Figure({ width, height, band, residuals, log, limits, onLimits }
           onHover={(on) => hover(on ? sample.group : null)}
         />
       ))}
+      {doses &&
+        (curve.marks ?? []).slice(0, 1).map((mark) => (
+          <text
+            key={mark.text}
+            x={x(mark.x) + beside(curves, curve).dx}
+            y={Math.max(y(mark.y) - 8, TOP + 12)}
+            textAnchor={beside(curves, curve).anchor}
+            fontSize={13}
+            fontWeight={600}
+            fill={color}
+          >
+            {curves.length > 1 ? `${curve.key} ` : ""}
+            {mark.text}
+          </text>
+        ))}
       {chosen && answer && (
         <g
           transform={`translate(${x(chosen.x) + (labelLeft ? -12 : 12)},${Math.min(y(chosen.y) + 26, bottom - 34)})`}

@@ -4,8 +4,19 @@ import type { Curve } from "../../api/schema";
 import { polyline } from "../../plot/path";
 import type { XScale } from "../../plot/scales";
 import { markPath } from "../../ui/RoleMark";
+import { MeanMarks } from "../doses/MeanMarks";
+import { type Bars, SERIES } from "./choices";
 
 const DASHES = ["6 3", "2 3", "9 3 2 3", "12 4"]; // told apart without color
+
+const NAMED = 8; // curves up to which each carries its name
+
+/** On which side of its mark a curve's name stands: the leftmost to the left, so that two do not meet. */
+export function beside(curves: readonly Curve[], curve: Curve): { dx: number; anchor: "start" | "end" } {
+  const at = (each: Curve) => each.marks?.[0]?.x ?? Number.POSITIVE_INFINITY;
+  const first = curves.length > 1 && curves.every((each) => each === curve || at(each) >= at(curve));
+  return first ? { dx: -8, anchor: "end" } : { dx: 8, anchor: "start" };
+}
 
 interface Props {
   curves: readonly Curve[];
@@ -13,20 +24,24 @@ interface Props {
   x: XScale;
   y: ScaleLinear<number, number>;
   log: boolean;
+  bars: Bars;
   onChoose: (key: string) => void;
 }
 
-export function OtherCurves({ curves, curve, x, y, log, onChoose }: Props) {
+export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props) {
   return (
     <g clipPath="url(#inside-plot)">
       {curves.map((each, i) => {
         if (each.key === curve.key) return null;
+        const doses = (each.means ?? []).length > 0;
+        const color = doses ? SERIES[i % SERIES.length]! : "var(--color-graphite)";
         const at = each.line.x.flatMap((value, k) => (log && value <= 0 ? [] : [k]));
         const line = polyline(
           at.map((k) => x(each.line.x[k]!)),
           at.map((k) => y(each.line.y[k]!)),
         );
         const last = at.at(-1);
+        const mark = each.marks?.[0];
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: by key another curve is chosen above the figure
           <g
@@ -40,11 +55,12 @@ export function OtherCurves({ curves, curve, x, y, log, onChoose }: Props) {
             <path
               d={line}
               fill="none"
-              stroke="var(--color-graphite)"
+              stroke={color}
               strokeWidth={1.2}
               strokeDasharray={DASHES[i % DASHES.length]}
             />
-            {each.points.map((point) => (
+            {doses && <MeanMarks curve={each} x={x} y={y} bars={bars} color={color} log={log} quiet />}
+            {(doses ? [] : each.points).map((point) => (
               <path
                 key={point.reading}
                 d={markPath("standard", 3)}
@@ -54,15 +70,19 @@ export function OtherCurves({ curves, curve, x, y, log, onChoose }: Props) {
                 strokeOpacity={0.7}
               />
             ))}
-            {last !== undefined && (
+            {last !== undefined && curves.length <= NAMED && (
               <text
-                x={Math.min(x(each.line.x[last]!) - 6, x.range[1] - 6)}
-                y={Math.max(y(each.line.y[last]!) - 6, (y.range()[1] ?? 0) + 12)}
-                textAnchor="end"
+                x={
+                  mark
+                    ? x(mark.x) + beside(curves, each).dx
+                    : Math.min(x(each.line.x[last]!) - 6, x.range[1] - 6)
+                }
+                y={Math.max(y(mark?.y ?? each.line.y[last]!) - 6, (y.range()[1] ?? 0) + 12)}
+                textAnchor={mark ? beside(curves, each).anchor : "end"}
                 fontSize={12}
-                fill="var(--color-graphite)"
+                fill={color}
               >
-                {each.key}
+                {each.key} {each.marks?.[0]?.text}
               </text>
             )}
           </g>

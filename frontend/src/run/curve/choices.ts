@@ -28,3 +28,15 @@ export function residualOf(point: Point, kind: Residuals, rmse: number | null): 
   if (kind === "percent") return point.y === raw ? 0 : (100 * raw) / Math.abs(point.y - raw);
   return kind === "standardized" && rmse ? raw / rmse : raw;
 }
+
+export type Bars = "sd" | "sem" | "interval" | "none";
+export const BARS = [
+  { value: "sd", text: "SD" },
+  { value: "sem", text: "SEM" },
+  { value: "interval", text: "95 %" },
+  { value: "none", text: "none" },
+] as const;
+/** Curves of several series, told apart by color, dash and the shape of their means. */
+export const SERIES = ["cupric", "iodine", "malachite", "permanganate", "cinnabar", "graphite"].map(
+  (name) => `var(--color-${name})`,
+);

@@ -14,12 +14,17 @@ interface StandardProps extends Common {
   point: Point;
   focused: boolean;
   small?: boolean;
+  /** One of several readings whose mean is drawn: a dot, or nothing until it is looked for. */
+  single?: "dot" | "ghost" | false;
 }
 
-export function StandardMark({ point, cx, cy, active, focused, small, onSelect, onHover }: StandardProps) {
+export function StandardMark(props: StandardProps) {
+  const { point, cx, cy, active, focused, small, single, onSelect, onHover } = props;
   const used = point.state === "used";
+  const shown = single !== "ghost" || active || focused || !used;
+  const shape = single ? "blank" : "standard";
   const color = point.state === "excluded" ? "var(--color-cinnabar)" : "var(--color-cupric)";
-  const radius = small ? 3.4 : active ? 5.6 : 4.4;
+  const radius = single ? (active ? 3.6 : 2.2) : small ? 3.4 : active ? 5.6 : 4.4;
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the same reading is reached by key in the list
     <g
@@ -33,12 +38,14 @@ export function StandardMark({ point, cx, cy, active, focused, small, onSelect, 
     >
       <circle r={9} fill="transparent" />
       {focused && <circle r={9} fill="none" stroke="var(--color-permanganate)" strokeWidth={2} />}
-      <path
-        d={markPath("standard", radius)}
-        fill={used ? color : "var(--color-chalk)"}
-        stroke={color}
-        strokeWidth={1.4}
-      />
+      {shown && (
+        <path
+          d={markPath(shape, radius)}
+          fill={used && !single ? color : used ? "var(--color-graphite)" : "var(--color-chalk)"}
+          stroke={single && used ? "var(--color-graphite)" : color}
+          strokeWidth={single ? 1 : 1.4}
+        />
+      )}
       {point.state === "excluded" && <path d="M-6 6L6 -6" stroke={color} strokeWidth={1.4} />}
     </g>
   );

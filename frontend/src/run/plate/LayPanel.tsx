@@ -58,7 +58,12 @@ export function LayPanel({ task, wells, onTrial, onClose }: Props) {
         <h3 className="text-base">{TITLES[task]}</h3>
         <span className="text-sm text-graphite">{wells.length ? spanOf(wells) : "no wells selected"}</span>
       </div>
-      <Form wells={wells} unit={view.revision.layout.level.unit ?? ""} onChange={tell} />
+      <Form
+        question={view.revision.method.question ?? ""}
+        wells={wells}
+        unit={view.revision.layout.level.unit ?? ""}
+        onChange={tell}
+      />
       <p aria-live="polite" className={`min-h-[34px] text-sm ${problem ? "text-cinnabar" : "text-graphite"}`}>
         {problem || levelsOf(preview?.layout, wells) || "What it will do shows on the plate first."}
       </p>

@@ -1,6 +1,6 @@
 /* The plate in the Readings column: what it shows, its tools, and the form for what is being laid out. */
 import { useCallback, useEffect, useMemo, useState } from "react";
-import type { Layout } from "../../api/schema";
+import type { Layout, Role } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
 import { ROLE_NAMES, ROLES, RoleMark } from "../../ui/RoleMark";
@@ -18,6 +18,7 @@ const SHOWN: { value: Shown; text: string }[] = [
   { value: "cv", text: "CV" },
   { value: "outliers", text: "Outliers" },
 ];
+const CONTROLS: Record<string, Role> = { v: "vehicle", f: "full" };
 const KEYS: Record<string, Task> = { a: "assign", d: "series", n: "samples" };
 
 interface Props {
@@ -42,13 +43,16 @@ export function PlatePanel({ wide, children }: Props) {
   const selected = useMemo(() => onPlate.filter((well) => chosen.has(well.id)), [onPlate, chosen]);
   const ids = useMemo(() => selected.map((well) => well.id), [selected]);
   const span = spanOf(selected);
-  const asBlank = useCallback(() => {
-    act({
-      kind: "change",
-      changes: [{ kind: "assign_wells", readings: ids, role: "blank" }],
-      words: `${span}: blank`,
-    });
-  }, [act, ids, span]);
+  const doses = view.revision.method.question === "dose";
+  const assignRole = useCallback(
+    (role: Role) =>
+      act({
+        kind: "change",
+        changes: [{ kind: "assign_wells", readings: ids, role }],
+        words: `${span}: ${ROLE_NAMES[role].toLowerCase()}`,
+      }),
+    [act, ids, span],
+  );
   const clear = useCallback(() => {
     act({
       kind: "change",
@@ -66,23 +70,31 @@ export function PlatePanel({ wide, children }: Props) {
       const key = event.key.toLowerCase();
       if (key === "e") chooseWells(edge(onPlate, plates[plate]!.rows, plates[plate]!.columns));
       else if (ids.length === 0) return;
-      else if (key in KEYS) setTask(KEYS[key]!);
-      else if (key === "b") asBlank();
+      else if (key in KEYS && !(doses && key === "n")) setTask(KEYS[key]!);
+      else if (key === "b") assignRole("blank");
+      else if (doses && key in CONTROLS) assignRole(CONTROLS[key]!);
       else if (key === "delete" || key === "backspace") clear();
       else return;
       event.preventDefault();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [asBlank, chooseWells, clear, ids, onPlate, plate, plates]);
+  }, [assignRole, chooseWells, clear, doses, ids, onPlate, plate, plates]);
 
   const count = layout.groups.reduce((sum, group) => sum + group.readings.length, 0);
   const tools = (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
       <Tool text="Assign" hint="A" disabled={!ids.length} onClick={() => setTask("assign")} />
       <Tool text="Dilution series" hint="D" disabled={!ids.length} onClick={() => setTask("series")} />
-      <Tool text="Number samples" hint="N" disabled={!ids.length} onClick={() => setTask("samples")} />
-      <Tool text="Blank" hint="B" disabled={!ids.length} onClick={asBlank} />
+      {doses ? (
+        <>
+          <Tool text="Vehicle" hint="V" disabled={!ids.length} onClick={() => assignRole("vehicle")} />
+          <Tool text="Full effect" hint="F" disabled={!ids.length} onClick={() => assignRole("full")} />
+        </>
+      ) : (
+        <Tool text="Number samples" hint="N" disabled={!ids.length} onClick={() => setTask("samples")} />
+      )}
+      <Tool text="Blank" hint="B" disabled={!ids.length} onClick={() => assignRole("blank")} />
       <Tool text="Exclude" hint="X" disabled={!ids.length} onClick={() => exclude(ids)} />
       <Tool text="Clear" hint="Del" disabled={!ids.length} onClick={clear} />
       <Tool
@@ -137,7 +149,7 @@ export function PlatePanel({ wide, children }: Props) {
   const side = task ? (
     <LayPanel key={task} task={task} wells={selected} onTrial={setTrial} onClose={close} />
   ) : count === 0 && ids.length === 0 ? (
-    <Guide />
+    <Guide doses={doses} />
   ) : (
     children
   );
@@ -202,13 +214,23 @@ function Legend() {
   );
 }
 
-function Guide() {
+function Guide({ doses }: { doses: boolean }) {
   return (
     <div className="flex flex-col gap-2">
       <h3 className="text-base">Lay the plate out</h3>
       <p className="text-graphite">
-        Drag over the wells of your standards and press <b>D</b> for a dilution series. Drag over the samples
-        and press <b>N</b> to number them. Select the blanks and press <b>B</b>.
+        {doses ? (
+          <>
+            Drag over the doses of a compound and press <b>D</b> for its dilution series. Select the vehicle
+            wells and press <b>V</b>, those with full effect and press <b>F</b>, the blanks and press <b>B</b>
+            .
+          </>
+        ) : (
+          <>
+            Drag over the wells of your standards and press <b>D</b> for a dilution series. Drag over the
+            samples and press <b>N</b> to number them. Select the blanks and press <b>B</b>.
+          </>
+        )}
       </p>
       <p className="text-graphite">
         Rows and columns are selected by their headings; Shift extends, Ctrl adds. Arrow keys move, Shift with

@@ -26,6 +26,9 @@ const TINTS: Record<Role, string> = {
   blank: "var(--color-paper)",
   sample: "var(--color-permanganate-tint)",
   qc: "var(--color-iodine-tint)",
+  dose: "var(--color-cupric-tint)",
+  vehicle: "var(--color-malachite-tint)",
+  full: "var(--color-cinnabar-tint)",
   unused: "var(--color-paper)",
 };
 const NAMED = 42; // px from which a name fits over the value

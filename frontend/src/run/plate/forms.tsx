@@ -3,13 +3,14 @@ import { type ReactNode, useLayoutEffect, useState } from "react";
 import type { Reading, Role } from "../../api/schema";
 import { Segments } from "../../ui/Choice";
 import { Field, typed } from "../../ui/Field";
-import { ROLE_NAMES, ROLES } from "../../ui/RoleMark";
+import { ROLE_NAMES, rolesOf } from "../../ui/RoleMark";
 import type { Change } from "../useActions";
 import { LevelField, type LevelInput } from "./LevelField";
 
 interface Props {
   wells: readonly Reading[];
   unit: string;
+  question: string;
   /** The change as it stands; null while something is missing. */
   onChange: (change: Change | null) => void;
 }
@@ -85,14 +86,15 @@ function useArrangement(first: Direction, most: string): Arranged {
   };
 }
 
-export function SeriesForm({ wells, unit, onChange }: Props) {
+export function SeriesForm({ wells, unit, question, onChange }: Props) {
+  const doses = question === "dose";
   const first = guess(wells);
   const [level, setLevel] = useState<LevelInput>(NOTHING);
   const [factor, setFactor] = useState("2");
   const arranged = useArrangement(first.direction, String(first.beside));
   const [zero, setZero] = useState(false);
   const [order, setOrder] = useState<"falling" | "rising">("falling");
-  const [name, setName] = useState("Std");
+  const [name, setName] = useState(doses ? "Compound" : "Std");
   const ready = (level.typed.trim() !== "" || level.recipe) && typed(factor) > 1 && wells.length > 0;
   useTold(
     ready && arranged.told
@@ -105,9 +107,9 @@ export function SeriesForm({ wells, unit, onChange }: Props) {
           ...arranged.told,
           zero_at_end: zero,
           rising: order === "rising",
-          role: "standard",
+          role: doses ? "dose" : "standard",
           name,
-          series: "",
+          series: doses ? name : "",
         }
       : null,
     onChange,
@@ -124,7 +126,7 @@ export function SeriesForm({ wells, unit, onChange }: Props) {
           problem={typed(factor) > 1 ? undefined : "above 1"}
           onChange={setFactor}
         />
-        <Field label="Named" value={name} className="flex-1" onChange={setName} />
+        <Field label={doses ? "Series" : "Named"} value={name} className="flex-1" onChange={setName} />
       </div>
       {arranged.fields(
         <Segments
@@ -200,7 +202,7 @@ export function SamplesForm({ wells, onChange }: Props) {
   );
 }
 
-export function AssignForm({ wells, unit, onChange }: Props) {
+export function AssignForm({ wells, unit, question, onChange }: Props) {
   const [role, setRole] = useState<Role | "">("");
   const [name, setName] = useState("");
   const [series, setSeries] = useState("");
@@ -223,7 +225,7 @@ export function AssignForm({ wells, unit, onChange }: Props) {
       <Segments
         label="Role"
         value={role}
-        options={ROLES.map((each) => ({ value: each, text: ROLE_NAMES[each] }))}
+        options={rolesOf(question).map((each) => ({ value: each, text: ROLE_NAMES[each] }))}
         onChange={(next) => setRole(next as Role)}
       />
       <div className="flex gap-2">

@@ -18,18 +18,21 @@ const FEW = ["line", "line_through_zero", "hyperbola", "logistic4", "logistic5"]
 
 interface Props {
   chosen: string;
+  /** Those offered at once, and the shapes among which all others are. */
+  few?: readonly string[];
+  shapes?: readonly string[];
   onChoose: (model: ModelChoice) => void;
 }
 
-export function ModelPicker({ chosen, onChoose }: Props) {
+export function ModelPicker({ chosen, few: first = FEW, shapes, onChoose }: Props) {
   const [all, setAll] = useState(false);
   const models = useQuery({
     queryKey: ["models"],
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: () => answer(api.GET("/api/models")),
   });
-  const list = models.data ?? [];
-  const few = (FEW.includes(chosen) ? FEW : [chosen, ...FEW.slice(0, 4)]).flatMap((id) => {
+  const list = (models.data ?? []).filter((model) => !shapes || shapes.includes(model.shape));
+  const few = (first.includes(chosen) ? first : [chosen, ...first.slice(0, 4)]).flatMap((id) => {
     const found = list.find((model) => model.id === id);
     return found ? [found] : [];
   });

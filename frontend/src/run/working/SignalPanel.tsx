@@ -4,7 +4,7 @@ import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
 import { stepOf, useWorkspace } from "../workspace";
 import { DerivedDialog } from "./DerivedDialog";
-import { Row } from "./panels";
+import { Row } from "./fields";
 
 const PLACES = [
   { value: "before", text: "before the blank" },

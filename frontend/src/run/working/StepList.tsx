@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { StepOutcome } from "../../api/schema";
 import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
+import { ComparePanel, DoseChecksPanel, DoseCurvePanel, EffectsPanel, NormalizePanel } from "../doses/panels";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
 import {
@@ -26,11 +27,18 @@ const PANELS: Record<string, () => React.ReactNode> = {
   additions: AdditionsPanel,
   dilution: DilutionPanel,
   checks: ChecksPanel,
+  normalize: NormalizePanel,
+  dose_curve: DoseCurvePanel,
+  effects: EffectsPanel,
+  compare: ComparePanel,
+  dose_checks: DoseChecksPanel,
 };
 
 export function StepList() {
   const { view } = useWorkspace();
-  const [open, setOpen] = useState<string | null>("curve");
+  const [open, setOpen] = useState<string | null>(
+    view.revision.method.question === "dose" ? "normalize" : "curve",
+  );
   return (
     <>
       <h2 className="mb-2 text-lg">Working</h2>

@@ -1,17 +1,13 @@
 /* The choices of the plain steps: blank, replicates, read back, additions, limits, dilution, checks. */
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import { answer, api } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
 import { typed } from "../../ui/Field";
 import { StateDot } from "../../ui/StateDot";
 import { stepOf, useWorkspace } from "../workspace";
-
-const ON_OFF = [
-  { value: "on", text: "on" },
-  { value: "off", text: "off" },
-] as const;
+import { NumberField, ON_OFF, Row } from "./fields";
 
 const SCOPES = [
   { value: "run", text: "of the whole run" },
@@ -29,15 +25,6 @@ const CENTRES = [
   { value: "mean", text: "mean" },
   { value: "median", text: "median" },
 ] as const;
-
-export function Row({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <div className="flex items-center gap-2 py-0.5">
-      <span className="min-w-[62px] shrink-0 text-graphite">{label}</span>
-      {children}
-    </div>
-  );
-}
 
 export function BlankPanel() {
   const { view, act } = useWorkspace();
@@ -102,34 +89,6 @@ export function BlankPanel() {
         />
       </Row>
     </>
-  );
-}
-
-/** A number that is told when Enter is pressed or the field is left. */
-export function NumberField({
-  label,
-  value,
-  onCommit,
-}: {
-  label: string;
-  value: number | null;
-  onCommit: (value: number) => void;
-}) {
-  const [draft, setDraft] = useState(value === null ? "" : String(value));
-  const commit = () => {
-    const next = typed(draft);
-    if (Number.isFinite(next) && next !== value) onCommit(next);
-  };
-  return (
-    <input
-      aria-label={label}
-      value={draft}
-      inputMode="decimal"
-      onChange={(event) => setDraft(event.target.value)}
-      onBlur={commit}
-      onKeyDown={(event) => event.key === "Enter" && commit()}
-      className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right"
-    />
   );
 }
 
@@ -383,8 +342,39 @@ const THRESHOLDS = [
   { key: "cv_limit", text: "CV up to" },
 ] as const;
 
+/** What each check found, and what to do about it. */
+export function CheckList() {
+  const { view, showNumber } = useWorkspace();
+  return (
+    <ul>
+      {view.revision.outcome.checks.map((check) => (
+        <li key={check.id} className="border-b border-rule py-1.5 text-md last:border-0">
+          <div className="flex items-center justify-between gap-2">
+            <b>{check.title}</b>
+            <StateDot state={check.state} />
+          </div>
+          <div>{check.found}</div>
+          <div className="text-sm text-graphite">
+            Threshold {check.threshold}.{check.state !== "pass" && ` ${check.why}`}{" "}
+            {check.working && (
+              <Button
+                look="text"
+                className="text-sm"
+                aria-label={`Working of ${check.title}`}
+                onClick={() => showNumber({ id: check.working!, title: check.title })}
+              >
+                Show working
+              </Button>
+            )}
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 export function ChecksPanel() {
-  const { view, act, showNumber } = useWorkspace();
+  const { view, act } = useWorkspace();
   const step = stepOf(view, "checks");
   return (
     <>
@@ -408,30 +398,7 @@ export function ChecksPanel() {
           </Row>
         ))}
       </div>
-      <ul>
-        {view.revision.outcome.checks.map((check) => (
-          <li key={check.id} className="border-b border-rule py-1.5 text-md last:border-0">
-            <div className="flex items-center justify-between gap-2">
-              <b>{check.title}</b>
-              <StateDot state={check.state} />
-            </div>
-            <div>{check.found}</div>
-            <div className="text-sm text-graphite">
-              Threshold {check.threshold}.{check.state !== "pass" && ` ${check.why}`}{" "}
-              {check.working && (
-                <Button
-                  look="text"
-                  className="text-sm"
-                  aria-label={`Working of ${check.title}`}
-                  onClick={() => showNumber({ id: check.working!, title: check.title })}
-                >
-                  Show working
-                </Button>
-              )}
-            </div>
-          </li>
-        ))}
-      </ul>
+      <CheckList />
     </>
   );
 }

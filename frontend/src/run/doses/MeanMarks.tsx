@@ -1,0 +1,72 @@
+/* The mean response at each dose with its bar, and the half-effect dose dropped to the axis. */
+import type { ScaleLinear } from "d3-scale";
+import type { Curve } from "../../api/schema";
+import type { XScale } from "../../plot/scales";
+import { markPath } from "../../ui/RoleMark";
+import type { Bars } from "../curve/choices";
+
+interface Props {
+  curve: Curve;
+  x: XScale;
+  y: ScaleLinear<number, number>;
+  bars: Bars;
+  color: string;
+  log: boolean;
+  quiet?: boolean;
+}
+
+export function MeanMarks({ curve, x, y, bars, color, log, quiet = false }: Props) {
+  const [bottom] = y.range() as [number, number];
+  return (
+    <g pointerEvents="none" clipPath="url(#inside-plot)" opacity={quiet ? 0.75 : 1}>
+      {(curve.means ?? []).map((mean) => {
+        const [low, high] = endsOf(mean, bars);
+        return (
+          <g key={mean.x} transform={`translate(${x(mean.x)},0)`}>
+            {low !== null && (
+              <path
+                d={`M0 ${y(low)}V${y(high)}M-4 ${y(low)}h8M-4 ${y(high)}h8`}
+                stroke={color}
+                strokeWidth={1.2}
+                fill="none"
+              />
+            )}
+            <path
+              d={markPath("dose", quiet ? 3.4 : 4.4)}
+              transform={`translate(0,${y(mean.y)})`}
+              fill={quiet ? "var(--color-chalk)" : color}
+              stroke={color}
+              strokeWidth={1.3}
+            />
+          </g>
+        );
+      })}
+      {!quiet &&
+        (curve.marks ?? []).map((mark) => (
+          <path
+            key={mark.text}
+            d={`M${x(mark.x)} ${y(mark.y)}V${bottom}`}
+            stroke={color}
+            strokeDasharray="5 3"
+            fill="none"
+          />
+        ))}
+      {/* The curve at no dose has no place on the logarithm; it is a short stretch of its own. */}
+      {log && x.gap && curve.line.x[0] === 0 && (
+        <path
+          d={`M${x(0) - 7} ${y(curve.line.y[0]!)}h14`}
+          stroke={color}
+          strokeWidth={quiet ? 1.2 : 2}
+          fill="none"
+        />
+      )}
+    </g>
+  );
+}
+
+function endsOf(mean: NonNullable<Curve["means"]>[number], bars: Bars): [number, number] | [null, null] {
+  if (bars === "interval")
+    return mean.lower == null || mean.upper == null ? [null, null] : [mean.lower, mean.upper];
+  const half = bars === "none" ? null : mean[bars];
+  return half == null ? [null, null] : [mean.y - half, mean.y + half];
+}

@@ -1,0 +1,398 @@
+/* The choices of the steps of a dose–response run: normalize, curve, half effect, compare, checks. */
+import { useState } from "react";
+import { Pick } from "../../ui/Choice";
+import { Fitted } from "../working/Fitted";
+import { NumberField, ON_OFF, Row } from "../working/fields";
+import { ModelPicker } from "../working/ModelPicker";
+import { CheckList } from "../working/panels";
+import { stepOf, useWorkspace } from "../workspace";
+
+const SOURCES = [
+  { value: "vehicle", text: "vehicle wells" },
+  { value: "full_effect", text: "full-effect wells" },
+  { value: "first_level", text: "lowest dose" },
+  { value: "last_level", text: "highest dose" },
+  { value: "smaller_end", text: "smaller of the two ends" },
+  { value: "larger_end", text: "larger of the two ends" },
+  { value: "smallest_mean", text: "smallest mean" },
+  { value: "largest_mean", text: "largest mean" },
+  { value: "typed", text: "typed" },
+] as const;
+const MORE = [
+  { value: "sum", text: "sum of all means" },
+  { value: "mean", text: "mean of all means" },
+] as const;
+
+type Kind = Parameters<typeof stepOf>[1];
+
+function useStep<K extends Kind>(kind: K) {
+  const { view, act } = useWorkspace();
+  const step = stepOf(view, kind);
+  const set = (change: Partial<typeof step>, words: string) =>
+    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
+  return { step, set };
+}
+
+export function NormalizePanel() {
+  const { view } = useWorkspace();
+  const { step, set } = useStep("normalize");
+  return (
+    <>
+      <Row label="100 % is">
+        <Pick
+          label="100 % is"
+          value={step.hundred ?? "vehicle"}
+          options={[...SOURCES, ...MORE]}
+          onChange={(hundred) => set({ hundred }, `Normalize: 100 % by ${hundred}`)}
+        />
+        {step.hundred === "typed" && (
+          <NumberField
+            label="Reading that counts as 100 %"
+            value={step.typed_hundred ?? null}
+            onCommit={(value) => set({ typed_hundred: value }, `Normalize: 100 % is ${value}`)}
+          />
+        )}
+      </Row>
+      <Row label="0 % is">
+        <Pick
+          label="0 % is"
+          value={step.nought ?? "full_effect"}
+          options={SOURCES}
+          onChange={(nought) => set({ nought }, `Normalize: 0 % by ${nought}`)}
+        />
+        {step.nought === "typed" && (
+          <NumberField
+            label="Reading that counts as 0 %"
+            value={step.typed_nought ?? null}
+            onCommit={(value) => set({ typed_nought: value }, `Normalize: 0 % is ${value}`)}
+          />
+        )}
+      </Row>
+      <Row label="Over">
+        <Pick
+          label="References over"
+          value={step.per ?? "run"}
+          options={[
+            { value: "run", text: "the whole run" },
+            { value: "series", text: "each series" },
+          ]}
+          onChange={(per) => set({ per }, `Normalize: references of each ${per}`)}
+        />
+      </Row>
+      <Row label="Of">
+        <Pick
+          label="Normalize"
+          value={step.average_first ? "means" : "each"}
+          options={[
+            { value: "each", text: "each replicate" },
+            { value: "means", text: "the means" },
+          ]}
+          onChange={(of) => set({ average_first: of === "means" }, `Normalize: ${of}`)}
+        />
+      </Row>
+      <Row label="As">
+        <Pick
+          label="Normalized as"
+          value={step.scale ?? "percent"}
+          options={[
+            { value: "percent", text: "percent" },
+            { value: "fraction", text: "fraction" },
+          ]}
+          onChange={(scale) => set({ scale }, `Normalize: ${scale}`)}
+        />
+      </Row>
+      <Row label="References">
+        <Pick
+          label="Doses that are references are"
+          value={step.references ?? "shown"}
+          options={[
+            { value: "shown", text: "on the curve" },
+            { value: "hidden", text: "left out" },
+          ]}
+          onChange={(references) => set({ references }, `Normalize: references ${references}`)}
+        />
+      </Row>
+      <Row label="Step is">
+        <Pick
+          label="Normalize step"
+          value={step.on ? "on" : "off"}
+          options={ON_OFF}
+          onChange={(on) => set({ on: on === "on" }, `Normalize: ${on}`)}
+        />
+      </Row>
+      <BeforeAfter key={view.revision.number} />
+    </>
+  );
+}
+
+/** Small pictures of the responses as read and normalized, all series in the same frame. */
+function BeforeAfter() {
+  const { view } = useWorkspace();
+  const { layout, outcome } = view.revision;
+  const read = new Map(view.readings.readings.map((each) => [each.id, each.value ?? null]));
+  const after = new Map(outcome.readings.map((each) => [each.id, each.corrected ?? null]));
+  const series = [...new Set(layout.groups.filter((g) => g.role === "dose").map((g) => g.series ?? ""))];
+  if (series.length === 0 || series.length > 12) return null;
+  const lines = (values: ReadonlyMap<number, number | null>) =>
+    series.map((name) =>
+      layout.groups
+        .filter((group) => group.role === "dose" && group.series === name && group.level != null)
+        .sort((a, b) => a.level! - b.level!)
+        .flatMap((group) => {
+          const own = group.readings.flatMap((id) => values.get(id) ?? []);
+          return own.length ? [own.reduce((sum, value) => sum + value, 0) / own.length] : [];
+        }),
+    );
+  return (
+    <div className="mt-2 grid grid-cols-2 gap-2">
+      <Small text="as read" lines={lines(read)} />
+      <Small text="normalized" lines={lines(after)} />
+    </div>
+  );
+}
+
+function Small({ text, lines }: { text: string; lines: readonly number[][] }) {
+  const all = lines.flat();
+  const [low, high] = [Math.min(...all), Math.max(...all)];
+  const path = (line: readonly number[]) =>
+    line
+      .map((value, i) => {
+        const x = 6 + (88 * i) / Math.max(line.length - 1, 1);
+        return `${i ? "L" : "M"}${x.toFixed(1)} ${(40 - (34 * (value - low)) / (high - low || 1)).toFixed(1)}`;
+      })
+      .join("");
+  return (
+    <figure className="rounded-lg border border-rule bg-chalk p-1 text-center text-sm text-graphite">
+      <svg viewBox="0 0 100 44" role="img" aria-label={`Responses ${text}`} className="w-full">
+        {lines.map((line, i) => (
+          <path
+            key={i}
+            d={path(line)}
+            fill="none"
+            stroke={i % 2 ? "var(--color-iodine)" : "var(--color-cupric)"}
+            strokeWidth={1.4}
+          />
+        ))}
+      </svg>
+      <figcaption>{text}</figcaption>
+    </figure>
+  );
+}
+
+const SHAPES = ["sigmoid", "peaked"];
+
+export function DoseCurvePanel() {
+  const { curve, curves } = useWorkspace();
+  const { step, set } = useStep("dose_curve");
+  const names = curve.parameters.map((row) => row.name);
+  const share = step.share ?? [];
+  return (
+    <div className="flex flex-col gap-2">
+      <ModelPicker
+        chosen={step.model ?? "logistic4"}
+        few={["logistic4", "logistic5", "logistic3", "hormesis", "bell"]}
+        shapes={SHAPES}
+        onChoose={(model) => set({ model: model.id, fixed: {}, share: [] }, `Curve: ${model.name}`)}
+      />
+      <div>
+        <Row label="Fit">
+          <Pick
+            label="Fitted responses are"
+            value={step.of ?? "normalized"}
+            options={[
+              { value: "normalized", text: "normalized" },
+              { value: "raw", text: "raw" },
+            ]}
+            onChange={(of) => set({ of, fixed: {} }, `Curve: of ${of} responses`)}
+          />
+        </Row>
+        <Row label="Weights">
+          <Pick
+            label="Weights"
+            value={step.weights ?? "none"}
+            options={[
+              { value: "none", text: "none" },
+              { value: "1/y", text: "1/y" },
+              { value: "1/y^2", text: "1/y²" },
+              { value: "1/yhat^2", text: "1/ŷ²" },
+            ]}
+            onChange={(weights) => set({ weights }, `Curve: weights ${weights}`)}
+          />
+        </Row>
+        <Row label="Robust">
+          <Pick
+            label="Robust"
+            value={step.robust ?? "off"}
+            options={[
+              { value: "off", text: "off" },
+              { value: "huber", text: "Huber" },
+              { value: "bisquare", text: "bisquare" },
+            ]}
+            onChange={(robust) => set({ robust }, `Curve: robust ${robust}`)}
+          />
+        </Row>
+        {curves.length > 1 && (
+          <fieldset className="flex flex-wrap items-center gap-x-3 py-0.5">
+            <legend className="float-left mr-2 min-w-[62px] text-graphite">Shared by all</legend>
+            {names.map((name) => (
+              <label key={name} className="flex items-center gap-1">
+                <input
+                  type="checkbox"
+                  checked={share.includes(name)}
+                  disabled={name in (step.fixed ?? {})}
+                  onChange={(event) =>
+                    set(
+                      {
+                        share: event.target.checked
+                          ? [...share, name]
+                          : share.filter((each) => each !== name),
+                      },
+                      `Curve: ${name} ${event.target.checked ? "shared" : "of each series"}`,
+                    )
+                  }
+                />
+                {name}
+              </label>
+            ))}
+          </fieldset>
+        )}
+      </div>
+      {curve.with_numbers && (
+        <Fitted
+          curve={curve}
+          fixed={step.fixed ?? {}}
+          onFix={(name, value) => {
+            const { [name]: _, ...rest } = step.fixed ?? {};
+            set(
+              {
+                fixed: value === null ? rest : { ...rest, [name]: value },
+                share: share.filter((each) => each !== name),
+              },
+              value === null ? `Curve: ${name} free` : `Curve: ${name} fixed at ${value}`,
+            );
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+export function EffectsPanel() {
+  const { step, set } = useStep("effects");
+  const levels = step.levels ?? [50];
+  const [text, setText] = useState(levels.join(", "));
+  const [wrong, setWrong] = useState(false);
+  const commit = () => {
+    const next = text
+      .split(/[\s;]+|,\s*/)
+      .filter(Boolean)
+      .map(Number);
+    const good = next.length > 0 && next.length <= 6 && next.every((each) => each > 0 && each < 100);
+    setWrong(!good);
+    if (good && next.join() !== levels.join()) set({ levels: next }, `Effects: ${next.join(", ")} %`);
+  };
+  return (
+    <>
+      <Row label="Effects">
+        <input
+          aria-label="Effects in percent"
+          value={text}
+          aria-invalid={wrong || undefined}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={commit}
+          onKeyDown={(event) => event.key === "Enter" && commit()}
+          className="w-[110px] rounded-md border border-rule bg-chalk px-1.5"
+        />
+        %
+      </Row>
+      {wrong && (
+        <p className="text-sm text-cinnabar">One to six numbers between 0 and 100, such as 50, 10, 90.</p>
+      )}
+      <Row label="Interval">
+        <Pick
+          label="Interval by"
+          value={step.method ?? "wald"}
+          options={[
+            { value: "wald", text: "log scale" },
+            { value: "profile", text: "profile" },
+          ]}
+          onChange={(method) => set({ method }, `Effects: interval by ${method}`)}
+        />
+        <Pick
+          label="Level of the interval"
+          value={String(step.interval ?? 0.95) as "0.95"}
+          options={[
+            { value: "0.9", text: "90 %" },
+            { value: "0.95", text: "95 %" },
+            { value: "0.99", text: "99 %" },
+          ]}
+          onChange={(level) => set({ interval: Number(level) }, `Effects: interval ${level}`)}
+        />
+      </Row>
+      <Row label="Extrapolate">
+        <Pick
+          label="Extrapolate"
+          value={step.extrapolate ? "on" : "off"}
+          options={ON_OFF}
+          onChange={(on) => set({ extrapolate: on === "on" }, `Effects: extrapolate ${on}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function ComparePanel() {
+  const { view } = useWorkspace();
+  const { step, set } = useStep("compare");
+  const series = (view.revision.outcome.effects ?? []).map((effect) => effect.series);
+  return (
+    <>
+      {series.length > 1 && (
+        <Row label="Against">
+          <Pick
+            label="Compared with"
+            value={step.reference || series[0]!}
+            options={series.map((name) => ({ value: name, text: name || "All doses" }))}
+            onChange={(reference) => set({ reference }, `Compare: against ${reference}`)}
+          />
+        </Row>
+      )}
+      <Row label="Step is">
+        <Pick
+          label="Compare step"
+          value={step.on ? "on" : "off"}
+          options={ON_OFF}
+          onChange={(on) => set({ on: on === "on" }, `Compare: ${on}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function DoseChecksPanel() {
+  const { step, set } = useStep("dose_checks");
+  return (
+    <>
+      <Row label="Z′ at least">
+        <NumberField
+          key={step.z_prime}
+          label="Z′ at least"
+          value={step.z_prime ?? 0.5}
+          onCommit={(value) => value <= 1 && value >= -1 && set({ z_prime: value }, `Checks: Z′ ${value}`)}
+        />
+      </Row>
+      <Row label="SD up to">
+        <NumberField
+          key={`spread ${step.spread}`}
+          label="SD of replicates up to, in percent of the span"
+          value={+(100 * (step.spread ?? 0.15)).toPrecision(4)}
+          onCommit={(value) =>
+            value > 0 && value <= 100 && set({ spread: value / 100 }, `Checks: SD ${value} %`)
+          }
+        />
+        % of the span
+      </Row>
+      <CheckList />
+    </>
+  );
+}

@@ -1,0 +1,103 @@
+"""Dose–response in the browser: from a pasted assay or a plate to half-effect doses and their comparison."""
+
+import csv
+import io
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import paste
+from tests.browser.test_published_curves import choose, draft
+from tests.conftest import Site, reference
+
+
+def opened(page: Page, text: str) -> int:
+    page.goto("/studies/1/new")
+    page.get_by_label("Table of readings").wait_for()
+    choose(page, "The question", "Which dose has half the effect? Dose–response")
+    paste(page, text)
+    page.get_by_role("button", name="Open run").click()
+    page.get_by_role("region", name="Answers").wait_for()
+    return int(page.url.rsplit("/", 1)[1])
+
+
+def assay(name: str) -> str:
+    data = reference(name)["data"]
+    series = data.get("group", ["Only"] * len(data["x"]))
+    rows = [f"Dose\t{x!r}\t{y!r}\t{s}" for x, y, s in zip(data["x"], data["y"], series, strict=True)]
+    return "\n".join(["Sample\tDose (mM)\tResponse\tSeries", *rows])
+
+
+def test_a_published_ec50_normalized_and_raw(page: Page, site: Site) -> None:
+    """Inderjit, Streibig & Olofsdotter (2002), Physiol. Plant. 114, 422: ferulic acid, EC50 3.06 mM."""
+    known = reference("fpl_ryegrass")["expected"]
+    run = opened(page, assay("fpl_ryegrass"))
+    answers = page.get_by_role("table", name="Answers")
+    expect(answers).to_contain_text("3.06")
+    choose(page, "100 % is", "lowest dose")
+    choose(page, "0 % is", "highest dose")
+    draft(page, 3)
+    expect(page.get_by_role("region", name="Curve")).to_contain_text("Response / %")
+    expect(page.get_by_role("img", name="Responses normalized")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Half effect")).click()
+    choose(page, "Interval by", "profile")
+    draft(page, 4)
+    page.get_by_label("Effects in percent").fill("50, 120")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("One to six numbers between 0 and 100")).to_be_visible()
+    page.get_by_label("Effects in percent").fill("50, 10")
+    page.keyboard.press("Enter")
+    draft(page, 5)
+    expect(answers).to_contain_text("IC10")
+    answers.get_by_title("Show working").first.click()
+    expect(page.get_by_role("region", name="Show working")).to_contain_text("Between points")
+    text = site.client.get(f"/api/runs/{run}/answers.csv").raise_for_status().text.removeprefix("\ufeff")
+    heading, first, *_ = csv.reader(io.StringIO(text))
+    row = dict(reversed(list(zip(heading, first, strict=True))))
+    assert float(row["Relative dose (mM)"]) == pytest.approx(known["e"], rel=1e-6)
+    bounds = [float(row["lower 95 %"]), float(row["upper 95 %"])]
+    assert bounds == pytest.approx(known["ci95_EC50_profile"], rel=1e-4)
+
+
+def test_two_published_curves_are_told_apart_and_share_what_is_ticked(page: Page) -> None:
+    """Streibig (1998), Pesticide Science 55, 137: diuron on spinach, assays 4 and 5."""
+    known = reference("ftest_spinach_diuron_assays")["expected"]
+    opened(page, assay("ftest_spinach_diuron_assays"))
+    expect(page.get_by_role("list", name="Comparisons")).to_contain_text("not the same")
+    page.locator("[data-effect='5'] button, [data-effect='2'] button").first.click()
+    expect(page.get_by_role("combobox", name="Curve of")).to_have_text("2")
+    page.get_by_role("button", name=re.compile("^Curve")).first.click()
+    page.get_by_label("lower", exact=True).click()
+    draft(page, 2)
+    page.get_by_label("upper", exact=True).click()
+    draft(page, 3)
+    page.get_by_role("button", name="Working of upper").click()
+    shared = known["common_asymptotes"]["d"]
+    expect(page.get_by_role("region", name="Show working")).to_contain_text(f"{shared:.2f}")
+
+
+def test_the_demo_plate_by_mouse_and_keyboard(page: Page) -> None:
+    page.goto("/")
+    page.get_by_text("Diatom growth, TP-17").first.click()
+    expect(page.get_by_text("Lot A IC50 0.639 mg/L, Lot B IC50 1.48 mg/L.")).to_be_visible()
+    page.locator("#well-4-1").click()  # the clump of cells
+    page.keyboard.press("x")
+    page.keyboard.press("Enter")
+    draft(page, 3)
+    expect(page.get_by_text("Lot A IC50 0.611 mg/L, Lot B")).to_be_visible()  # 0.61 is what it was made from
+    page.keyboard.press("Control+z")
+    draft(page, 4)
+    page.keyboard.press("Control+k")
+    page.keyboard.type("fit raw")
+    page.keyboard.press("Enter")
+    draft(page, 5)
+    expect(page.get_by_role("region", name="Curve")).to_contain_text("Fluorescence")
+    choose(page, "Bars show", "95 %")
+    page.get_by_label("readings", exact=True).click()
+    page.locator("#well-0-0").click()
+    page.keyboard.press("f")  # a vehicle well said to be full effect by mistake
+    draft(page, 6)
+    expect(page.get_by_text("Z′ is")).to_be_visible()
+    page.keyboard.press("Control+z")
+    draft(page, 7)
