@@ -2,6 +2,7 @@
 
 import csv
 import io
+import math
 import re
 
 import pytest
@@ -12,10 +13,10 @@ from tests.browser.test_published_curves import choose, draft
 from tests.conftest import Site, reference
 
 
-def opened(page: Page, text: str) -> int:
+def opened(page: Page, text: str, question: str = "Which dose has half the effect? Dose–response") -> int:
     page.goto("/studies/1/new")
     page.get_by_label("Table of readings").wait_for()
-    choose(page, "The question", "Which dose has half the effect? Dose–response")
+    choose(page, "The question", question)
     paste(page, text)
     page.get_by_role("button", name="Open run").click()
     page.get_by_role("region", name="Answers").wait_for()
@@ -101,3 +102,33 @@ def test_the_demo_plate_by_mouse_and_keyboard(page: Page) -> None:
     expect(page.get_by_text("Z′ is")).to_be_visible()
     page.keyboard.press("Control+z")
     draft(page, 7)
+
+
+@pytest.mark.parametrize(
+    ("link", "text"), [("probit", "probit"), ("logit", "logit"), ("cloglog", "complementary log-log")]
+)
+def test_published_counts_give_their_ld50_by_every_link(page: Page, site: Site, link: str, text: str) -> None:
+    """Bliss (1935), Ann. Appl. Biol. 22, 134: beetles exposed to carbon disulphide."""
+    data, known = reference("ld50_beetles_bliss")["data"], reference("ld50_beetles_bliss")["expected"][link]
+    rows = [
+        f"Beetles\t{10**x!r}\t{n}\t{r}"
+        for x, n, r in zip(data["log10_dose"], data["total"], data["affected"], strict=True)
+    ]
+    table = "\n".join(["Treatment\tDose (mg/L)\tExposed\tDead", *rows])
+    run = opened(page, table, "Which dose kills half? Counts")
+    answers = page.get_by_role("table", name="Answers")
+    expect(answers).to_contain_text("LC50")
+    if link != "probit":
+        choose(page, "Link", text)
+        draft(page, 2)
+    slope = page.get_by_role("row").filter(has=page.get_by_role("button", name="Working of slope"))
+    expect(slope).to_contain_text(f"{known['slope']:.1f}")
+    answers.get_by_title("Show working").first.click()
+    expect(page.get_by_role("region", name="Show working")).to_contain_text("By profile")
+    text_out = site.client.get(f"/api/runs/{run}/answers.csv").raise_for_status().text.removeprefix("\ufeff")
+    heading, first, *_ = csv.reader(io.StringIO(text_out))
+    row = dict(reversed(list(zip(heading, first, strict=True))))
+    assert float(row["Relative dose (mg/L)"]) == pytest.approx(known["LD50"]["dose"], rel=1e-6)
+    bounds = [math.log10(float(row[end])) for end in ("lower 95 %", "upper 95 %")]
+    assert bounds == pytest.approx(known["LD50"]["ci95_log_fieller"], rel=1e-6)
+    expect(page.get_by_text("affected / exposed")).to_be_visible()

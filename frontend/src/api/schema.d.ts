@@ -1146,6 +1146,27 @@ export interface components {
             position?: number | null;
         };
         /**
+         * CompareLethalStep
+         * @description Every series against a reference, by parallel lines on log10 dose.
+         */
+        CompareLethalStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compare_lethal";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+        };
+        /**
          * CompareStep
          * @description Every series against a reference, the first unless another is named.
          */
@@ -1213,6 +1234,36 @@ export interface components {
              * @default
              */
             problem: string;
+        };
+        /**
+         * CountsStep
+         * @description Affected out of exposed, of every vessel.
+         *
+         *     exposed, affected : names of columns; empty to find them by their headings. A column of survivors serves as well.
+         *     pool : vessels of the same dose are added up, or each stands for itself.
+         */
+        CountsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "counts";
+            /**
+             * Exposed
+             * @default
+             */
+            exposed: string;
+            /**
+             * Affected
+             * @default
+             */
+            affected: string;
+            /**
+             * Pool
+             * @default dose
+             * @enum {string}
+             */
+            pool: "dose" | "vessel";
         };
         /**
          * Curve
@@ -1515,10 +1566,11 @@ export interface components {
         };
         /**
          * Effect
-         * @description What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one.
+         * @description What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one; "LC" or "LD" of counts.
          *
          *     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
          *         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+         *     spearman, trimmed : of counts, Spearman and Kärber's mean, plain and trimmed; shown_fit : chi-square of the line.
          */
         Effect: {
             /** Series */
@@ -1534,7 +1586,7 @@ export interface components {
              * @default EC
              * @enum {string}
              */
-            symbol: "IC" | "EC";
+            symbol: "IC" | "EC" | "LC" | "LD";
             /** Doses */
             doses: components["schemas"]["EffectDose"][];
             /** Minus Log */
@@ -1579,6 +1631,29 @@ export interface components {
              * @default —
              */
             shown_r_squared: string;
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            spearman: components["schemas"]["Value"];
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            trimmed: components["schemas"]["Value"];
+            /**
+             * Shown Fit
+             * @default
+             */
+            shown_fit: string;
             /**
              * Remarks
              * @default []
@@ -1950,6 +2025,37 @@ export interface components {
             highest: number;
         };
         /**
+         * LethalStep
+         * @description LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile.
+         */
+        LethalStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lethal";
+            /**
+             * Levels
+             * @default [
+             *       50,
+             *       10,
+             *       90
+             *     ]
+             */
+            levels: number[];
+            /**
+             * Method
+             * @default fieller
+             * @enum {string}
+             */
+            method: "fieller" | "delta" | "profile";
+            /**
+             * Interval
+             * @default 0.95
+             */
+            interval: number;
+        };
+        /**
          * LimitsStep
          * @description LOD and LOQ by the blanks' spread, or the line's; the range whose read-back CV stays below a figure.
          */
@@ -2057,17 +2163,17 @@ export interface components {
          * @description A recipe; each kind of step stands in it once at most.
          *
          *     question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample;
-         *         which "dose" has half the effect.
+         *         which "dose" has half the effect; which kills half ("mortality").
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"])[];
             /**
              * Question
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose";
+            question: "concentration" | "additions" | "dose" | "mortality";
         };
         /**
          * ModelChoice
@@ -2088,6 +2194,27 @@ export interface components {
             x: number[];
             /** Y */
             y: number[];
+        };
+        /**
+         * MortalityChecksStep
+         * @description Thresholds: deaths among the controls (10 % is common in aquatic tests), and how many a dose needs.
+         */
+        MortalityChecksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mortality_checks";
+            /**
+             * Control
+             * @default 0.1
+             */
+            control: number;
+            /**
+             * Exposed
+             * @default 10
+             */
+            exposed: number;
         };
         /**
          * Move
@@ -2269,7 +2396,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose";
+            question: "concentration" | "additions" | "dose" | "mortality";
         };
         /**
          * Outcome
@@ -2477,6 +2604,38 @@ export interface components {
              * @default []
              */
             since: components["schemas"]["Entry"][];
+        };
+        /**
+         * QuantalStep
+         * @description Probit, logit or complementary log-log on log or linear dose.
+         *
+         *     background : "abbott" corrects by the share affected without dose, "estimated" fits that share together with the
+         *         line; without any control neither does anything, and the step says so.
+         */
+        QuantalStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quantal";
+            /**
+             * Link
+             * @default probit
+             * @enum {string}
+             */
+            link: "probit" | "logit" | "cloglog";
+            /**
+             * Dose
+             * @default log
+             * @enum {string}
+             */
+            dose: "log" | "linear";
+            /**
+             * Background
+             * @default abbott
+             * @enum {string}
+             */
+            background: "none" | "abbott" | "estimated";
         };
         /**
          * Quantity
@@ -2800,7 +2959,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"];
         };
         /**
          * Setting
@@ -3311,9 +3470,11 @@ export type ColumnChoice = components['schemas']['ColumnChoice'];
 export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnLook = components['schemas']['ColumnLook'];
 export type ColumnProblem = components['schemas']['ColumnProblem'];
+export type CompareLethalStep = components['schemas']['CompareLethalStep'];
 export type CompareStep = components['schemas']['CompareStep'];
 export type Comparison = components['schemas']['Comparison'];
 export type Connected = components['schemas']['Connected'];
+export type CountsStep = components['schemas']['CountsStep'];
 export type Curve = components['schemas']['Curve'];
 export type CurveStep = components['schemas']['CurveStep'];
 export type DerivedColumn = components['schemas']['DerivedColumn'];
@@ -3340,6 +3501,7 @@ export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
 export type Layout = components['schemas']['Layout'];
 export type LeaveOut = components['schemas']['LeaveOut'];
+export type LethalStep = components['schemas']['LethalStep'];
 export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
 export type Lookup = components['schemas']['Lookup'];
@@ -3348,6 +3510,7 @@ export type MeanPoint = components['schemas']['MeanPoint'];
 export type Meaning = components['schemas']['Meaning'];
 export type Method = components['schemas']['Method'];
 export type ModelChoice = components['schemas']['ModelChoice'];
+export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
 export type Move = components['schemas']['Move'];
 export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
@@ -3363,6 +3526,7 @@ export type PlateSeen = components['schemas']['PlateSeen'];
 export type Point = components['schemas']['Point'];
 export type Preview = components['schemas']['Preview'];
 export type Problem = components['schemas']['Problem'];
+export type QuantalStep = components['schemas']['QuantalStep'];
 export type Quantity = components['schemas']['Quantity'];
 export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];

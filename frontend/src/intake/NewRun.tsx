@@ -33,6 +33,7 @@ const QUESTIONS: { value: NonNullable<OpenRun["question"]>; text: string }[] = [
   { value: "concentration", text: "How much is in my samples? Standard curve" },
   { value: "additions", text: "How much is in my sample? Standard additions" },
   { value: "dose", text: "Which dose has half the effect? Dose–response" },
+  { value: "mortality", text: "Which dose kills half? Counts" },
 ];
 const HINTS: Record<Way, string> = {
   paste: "Copy the table or the plate from wherever it is, come back here and paste.",

@@ -22,7 +22,7 @@ import { useActions } from "./useActions";
 import { VerdictLine } from "./VerdictLine";
 import { StepList } from "./working/StepList";
 import { useStepCommands } from "./working/useStepCommands";
-import { type Numbered, type Selection, type Workspace, WorkspaceContext } from "./workspace";
+import { asksDose, type Numbered, type Selection, type Workspace, WorkspaceContext } from "./workspace";
 
 const TABS = [
   { value: "work", text: "Work" },
@@ -291,7 +291,7 @@ function Work({ view }: { view: RunView }) {
               aria-label="Answers"
               className="flex min-h-[180px] flex-1 flex-col border-t border-rule p-3"
             >
-              {revision.method.question === "dose" ? <EffectsTable /> : <AnswersTable />}
+              {asksDose(view) ? <EffectsTable /> : <AnswersTable />}
             </section>
           </div>
         </div>

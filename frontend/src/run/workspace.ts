@@ -50,6 +50,11 @@ export function useWorkspace(): Workspace {
   return workspace;
 }
 
+/** Whether a run is asked for the dose of an effect, with curves of series and their means. */
+export function asksDose(view: RunView): boolean {
+  return ["dose", "mortality"].includes(view.revision.method.question ?? "");
+}
+
 /** The step of a kind in the run's method. */
 type Steps = RunView["revision"]["method"]["steps"][number];
 export function stepOf<K extends Steps["kind"]>(view: RunView, kind: K): Extract<Steps, { kind: K }> {

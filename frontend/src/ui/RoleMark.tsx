@@ -14,6 +14,7 @@ export const ROLE_NAMES: Record<Role, string> = {
 export const ROLES = Object.keys(ROLE_NAMES) as Role[];
 const OF_QUESTION: Record<string, Role[]> = {
   dose: ["dose", "vehicle", "full", "blank", "unused"],
+  mortality: ["dose", "unused"],
 };
 
 /** The roles a reading can have in a run that is asked this. */

@@ -19,5 +19,5 @@ def _of(name: str) -> Callable[..., Any]:
     return call
 
 
-chdtrc, erf, expit, fdtrc, logit = map(_of, ("chdtrc", "erf", "expit", "fdtrc", "logit"))
+betaincinv, chdtrc, erf, expit, fdtrc, logit = map(_of, ("betaincinv", "chdtrc", "erf", "expit", "fdtrc", "logit"))
 ndtr, ndtri, stdtr, stdtrit, xlogy = map(_of, ("ndtr", "ndtri", "stdtr", "stdtrit", "xlogy"))

@@ -2,7 +2,7 @@
 
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from dosis.demo import diatom, domoic_acid
+from dosis.demo import brine_shrimp, diatom, domoic_acid
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
@@ -15,6 +15,7 @@ AUTHOR = "Ternhaven demo"
 STUDY = "Autumn mussel survey"
 PLATE = "Domoic acid, plate 3"
 GROWTH = "Diatom growth, TP-17"
+MORTALITY = "Brine shrimp, TP-17, 48 h"
 RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
 
 
@@ -31,6 +32,7 @@ def load(database: Database) -> None:
             history.change(db, plate, number, str(_key(f"{PLATE} {number}")), [change], AUTHOR)
         growth = runs.create(db, _run(study, GROWTH, diatom.plate(), "dose"), AUTHOR)
         history.change(db, growth, 1, str(_key(f"{GROWTH} 1")), diatom.changes(), AUTHOR)
+        runs.create(db, _run(study, MORTALITY, brine_shrimp.table(), "mortality"), AUTHOR)
 
 
 def _run(study: int, title: str, text: str, question: Question = "concentration") -> runs.NewRun:

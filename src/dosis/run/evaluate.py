@@ -6,12 +6,14 @@ from dosis.run.dose_drawing import draw_doses
 from dosis.run.drawing import draw
 from dosis.run.layout import PART, Group, Layout, Role, whole_id
 from dosis.run.method import Method
+from dosis.run.mortality_drawing import draw_mortality
 from dosis.run.outcome import Answer, Effect, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
 from dosis.run.parts import split, together
 from dosis.run.readings import Readings
 from dosis.run.saved_layout import misfits
 from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.dose_curve import DoseCurveStep
+from dosis.run.steps.quantal_line import QuantalStep
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.signal import SignalLook, SignalStep, highest
 from dosis.run.verdict import conclude, conclude_doses
@@ -51,7 +53,7 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
     ValueError : when the layout names readings that do not exist. Whatever the data cannot support is not an error
         but a flagged answer with its reason.
     """
-    if method.question == "dose":
+    if method.question in ("dose", "mortality"):
         return _evaluate_doses(readings, layout, method)
     parts = split(readings, layout, curve_of(method).per)
     outcomes = [
@@ -92,9 +94,13 @@ def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag:
 
 def _evaluate_doses(readings: Readings, layout: Layout, method: Method) -> Outcome:
     bench = work(readings, layout, method)
-    step = next((step for step in method.steps if isinstance(step, DoseCurveStep)), DoseCurveStep())
-    curves = draw_doses(bench, step)
-    suspects = _suspects(bench, layout)
+    if method.question == "dose":
+        step = next((step for step in method.steps if isinstance(step, DoseCurveStep)), DoseCurveStep())
+        curves = draw_doses(bench, step)
+    else:
+        line = next((each for each in method.steps if isinstance(each, QuantalStep)), QuantalStep())
+        curves = draw_mortality(bench, line)
+    suspects = _suspects(bench, layout) if method.question == "dose" else {}
     answers = tuple(_effect_answer(effect) for effect in bench.effects)
     return Outcome(
         signal_label=bench.layout.signal.label,
@@ -108,7 +114,7 @@ def _evaluate_doses(readings: Readings, layout: Layout, method: Method) -> Outco
         effects=tuple(bench.effects),
         comparisons=tuple(bench.comparisons),
         checks=tuple(bench.checks),
-        verdict=conclude_doses(bench.effects, bench.checks, layout.level.unit, laid_out=bool(bench.compounds)),
+        verdict=conclude_doses(bench.effects, bench.checks, layout.level.unit, laid_out=bool(curves[0].points)),
         columns=bench.columns,
         peak_column=highest(bench.columns),
         layout=misfits(readings, layout),
@@ -169,10 +175,12 @@ def _group(bench: Workbench, group: Group) -> GroupOutcome:
 
 def _reading(bench: Workbench, id: int, suspect: str) -> ReadingOutcome:
     value, why = bench.values.get(id), bench.why_not.get(id, "")
+    counts = bench.counts.get(id)
+    shown = "—" if value is None else bench.signal(value)
     return ReadingOutcome(
         id=id,
         corrected=value,
-        shown="—" if value is None else bench.signal(value),
+        shown=shown if counts is None else "/".join(map(given, counts)),
         used=not why,
         why=why,
         suspect=suspect,

@@ -1,53 +1,48 @@
 """Method: the ordered steps from readings to answers, as data."""
 
+import re
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.run.layout import Layout, Role
+from dosis.run.layout import Group, Layout, Role
 from dosis.run.record import Record
 from dosis.run.steps.additions import AdditionsStep
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.checks import ChecksStep
 from dosis.run.steps.compare import CompareStep
+from dosis.run.steps.compare_lethal import CompareLethalStep
+from dosis.run.steps.counts import CountsStep
 from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.dilution import DilutionStep
 from dosis.run.steps.dose_checks import DoseChecksStep
 from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.steps.effects import EffectsStep
+from dosis.run.steps.lethal import LethalStep
 from dosis.run.steps.limits import LimitsStep
+from dosis.run.steps.mortality_checks import MortalityChecksStep
 from dosis.run.steps.normalize import NormalizeStep
+from dosis.run.steps.quantal_line import QuantalStep
 from dosis.run.steps.read_back import ReadBackStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.signal import SignalStep
 
 Step = Annotated[
-    SignalStep
-    | BlankStep
-    | ReplicatesStep
-    | CurveStep
-    | LimitsStep
-    | ReadBackStep
-    | AdditionsStep
-    | DilutionStep
-    | ChecksStep
-    | NormalizeStep
-    | DoseCurveStep
-    | EffectsStep
-    | CompareStep
-    | DoseChecksStep,
+    SignalStep | BlankStep | ReplicatesStep | CurveStep | LimitsStep | ReadBackStep | AdditionsStep | DilutionStep
+    | ChecksStep | NormalizeStep | DoseCurveStep | EffectsStep | CompareStep | DoseChecksStep
+    | CountsStep | QuantalStep | LethalStep | CompareLethalStep | MortalityChecksStep,
     Field(discriminator="kind"),
-]
+]  # fmt: skip
 
 
-Question = Literal["concentration", "additions", "dose"]
+Question = Literal["concentration", "additions", "dose", "mortality"]
 
 
 class Method(Record):
     """A recipe; each kind of step stands in it once at most.
 
     question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample;
-        which "dose" has half the effect.
+        which "dose" has half the effect; which kills half ("mortality").
     """
 
     steps: tuple[Step, ...]
@@ -118,12 +113,32 @@ def dose_method() -> Method:
     return Method(steps=steps, question="dose")
 
 
-METHODS = {"concentration": concentration_method, "additions": additions_method, "dose": dose_method}
-ROLES_OF = {"dose": {Role.STANDARD: Role.DOSE}}  # what a known level is called where it is a dose
+def mortality_method() -> Method:
+    """The default working for “Which dose kills half?”."""
+    steps = (CountsStep(), QuantalStep(), LethalStep(), CompareLethalStep(), MortalityChecksStep())
+    return Method(steps=steps, question="mortality")
+
+
+METHODS = {
+    "concentration": concentration_method, "additions": additions_method, "dose": dose_method,
+    "mortality": mortality_method,
+}  # fmt: skip
+DOSED = {Role.STANDARD: Role.DOSE, Role.BLANK: Role.DOSE, Role.SAMPLE: Role.DOSE}
+ROLES_OF = {"dose": {Role.STANDARD: Role.DOSE}, "mortality": DOSED}  # what a known level is called where it is a dose
 
 
 def asked(layout: Layout, question: Question) -> Layout:
     """A first layout, as it was understood, with the roles of what the run is asked."""
     renamed = ROLES_OF.get(question, {})
-    groups = tuple(group.model_copy(update={"role": renamed.get(group.role, group.role)}) for group in layout.groups)
+    groups = tuple(
+        group.model_copy(update={"role": renamed[group.role], "name": _dose_name(group)})
+        if group.role in renamed
+        else group
+        for group in layout.groups
+    )
     return layout.model_copy(update={"groups": groups})
+
+
+def _dose_name(group: Group) -> str:
+    """The series, in the place of a name that only counts standards; the dose stands beside it."""
+    return group.series or "Dose" if re.fullmatch(r"Standard \d+", group.name) else group.name

@@ -118,17 +118,18 @@ class EffectDose(Record):
 
 
 class Effect(Record):
-    """What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one.
+    """What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one; "LC" or "LD" of counts.
 
     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+    spearman, trimmed : of counts, Spearman and Kärber's mean, plain and trimmed; shown_fit : chi-square of the line.
     """
 
     series: str
     name: str
     group: str
     n: int
-    symbol: Literal["IC", "EC"] = "EC"
+    symbol: Literal["IC", "EC", "LC", "LD"] = "EC"
     doses: tuple[EffectDose, ...]
     minus_log: float | None = None
     shown_minus_log: str = "—"
@@ -140,6 +141,9 @@ class Effect(Record):
     other: Value = Value()
     r_squared: float | None = None
     shown_r_squared: str = "—"
+    spearman: Value = Value()
+    trimmed: Value = Value()
+    shown_fit: str = ""
     remarks: tuple[Remark, ...] = ()
 
 

@@ -12,6 +12,7 @@ from dosis.core.inference.read_back import ReadBack
 from dosis.core.inference.result import Fit
 from dosis.core.normalize import Level as Reference
 from dosis.core.numbers import Meaning
+from dosis.core.quantal import QuantalFit
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
 from dosis.run.layout import Group, Layout, Quantity, Role
@@ -63,6 +64,23 @@ class Compound:
 
 
 @dataclass
+class Treatment:
+    """A series of counts on the bench: rows of (dose, affected, exposed) in rising order, and the line through them."""
+
+    name: str
+    groups: list[Group] = field(default_factory=list)
+    rows: list[tuple[float, float, float]] = field(default_factory=list)
+    fit: QuantalFit | None = None
+    problem: str = ""
+    tag: str = ""
+
+    @property
+    def columns(self) -> tuple[list[float], list[float], list[float]]:
+        """Doses, affected and exposed."""
+        return [row[0] for row in self.rows], [row[1] for row in self.rows], [row[2] for row in self.rows]
+
+
+@dataclass
 class Workbench:
     """Readings and layout, looked up, and what the steps leave for each other.
 
@@ -73,6 +91,7 @@ class Workbench:
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
     raw : readings before they were normalized, between the `references` (0 % and 100 %) of each series; `left_out`
         are the doses that made one and are hidden.
+    counts : (affected, exposed) of each vessel; treatments : the series of counts, by name.
     compounds : the series of doses, by name; `of_raw` says on which scale they were fitted.
     """
 
@@ -117,6 +136,8 @@ class Workbench:
     joint: SharedFit | None = None
     effects: list[Effect] = field(default_factory=list)
     comparisons: list[Comparison] = field(default_factory=list)
+    counts: dict[int, tuple[float, float]] = field(default_factory=dict)
+    treatments: dict[str, Treatment] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.by_id = {reading.id: reading for reading in self.readings.readings}

@@ -4,7 +4,7 @@ import { useId, useRef, useState } from "react";
 import { useSize } from "../../plot/useSize";
 import { Button } from "../../ui/Button";
 import { Pick, Segments } from "../../ui/Choice";
-import { useWorkspace } from "../workspace";
+import { asksDose, useWorkspace } from "../workspace";
 import { AxesMenu } from "./AxesMenu";
 import { AXES, BANDS, BARS, type Band, type Bars, RESIDUALS, type Residuals } from "./choices";
 import { Figure } from "./Figure";
@@ -13,12 +13,13 @@ import { type Limits, WHOLE } from "./limits";
 
 export function CurveFigure() {
   const { view, curve, curves, chooseCurve } = useWorkspace();
-  const doses = view.revision.method.question === "dose";
+  const doses = asksDose(view);
+  const counted = view.revision.method.question === "mortality";
   const frame = useRef<HTMLDivElement>(null);
   const size = useSize(frame);
   const [band, setBand] = useState<Band | null>("curve");
   const [residuals, setResiduals] = useState<Residuals | null>(doses ? null : "raw");
-  const [bars, setBars] = useState<Bars>("sd");
+  const [bars, setBars] = useState<Bars>(counted ? "interval" : "sd");
   const [singles, setSingles] = useState(false);
   const [axis, setAxis] = useState<"log" | "linear" | null>(null);
   const [limits, setLimits] = useState<Limits>(WHOLE);
@@ -34,12 +35,12 @@ export function CurveFigure() {
         {residuals && (
           <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
         )}
-        {doses && (
+        {doses && !counted && (
           <span className="flex items-center gap-1 text-graphite">
             bars <Pick label="Bars show" value={bars} options={BARS} onChange={setBars} quiet />
           </span>
         )}
-        {doses && <Tick label="readings" on={singles} onChange={setSingles} />}
+        {doses && <Tick label={counted ? "vessels" : "readings"} on={singles} onChange={setSingles} />}
         {above && (
           <Segments
             label="Concentrations on"

@@ -5,7 +5,7 @@ import type { Point } from "../../api/schema";
 import { XAxis, YAxis } from "../../plot/Axis";
 import { polyline, ribbon } from "../../plot/path";
 import { MeanMarks } from "../doses/MeanMarks";
-import { useWorkspace } from "../workspace";
+import { asksDose, useWorkspace } from "../workspace";
 import { type Band, type Bars, RESIDUAL_LABELS, type Residuals, residualOf, SERIES } from "./choices";
 import { type Limits, scalesOf, within } from "./limits";
 import { SampleMark, StandardMark } from "./marks";
@@ -36,7 +36,7 @@ interface Props {
 export function Figure({ width, height, band, residuals, log, bars, singles, limits, onLimits }: Props) {
   const { view, curve, curves, chooseCurve, selection, hovered, select, hover } = useWorkspace();
   const { level_unit } = view.revision.outcome;
-  const doses = view.revision.method.question === "dose";
+  const doses = asksDose(view);
   const color = doses ? SERIES[curves.indexOf(curve) % SERIES.length]! : SERIES[0]!;
   const strip = residuals !== null && curve.line.x.length > 0 && height > 230;
   const bottom = height - BELOW - (strip ? STRIP + GAP : 0);

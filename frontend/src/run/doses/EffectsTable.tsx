@@ -36,7 +36,12 @@ export function EffectsTable() {
   const [down, setDown] = useState(false);
   const address = `/api/runs/${view.run.id}/answers`;
   const percents = effects[0]?.doses.map((dose) => dose.percent) ?? [];
-  const symbol = effects.every((effect) => effect.symbol === "IC") ? "IC" : "EC";
+  const counted = view.revision.method.question === "mortality";
+  const symbol = counted
+    ? (effects[0]?.symbol ?? "LC")
+    : effects.every((effect) => effect.symbol === "IC")
+      ? "IC"
+      : "EC";
   const raw = view.revision.method.steps.some((step) => step.kind === "dose_curve" && step.of === "raw");
   const heading = (key: Key, text: string) => (
     <button
@@ -85,26 +90,43 @@ export function EffectsTable() {
                     colSpan={2}
                     title="Between the curve's own plateaus"
                   >
-                    {i === 0 ? heading("dose", `${symbol}${percent} relative`) : `${symbol}${percent}`}
+                    {i === 0
+                      ? heading("dose", counted ? `${symbol}${percent}` : `${symbol}${percent} relative`)
+                      : `${symbol}${percent}`}
                   </th>
                 ))}
-                <th className={`${HEAD} pr-3`} colSpan={2} title="On the scale of the references">
-                  {symbol}
-                  {percents[0]} absolute
-                </th>
-                <th className={HEAD} title="A straight line between the two doses around it">
-                  between
-                </th>
-                <th className={HEAD}>−log10</th>
-                <th className={HEAD}>{heading("slope", "Slope")}</th>
-                <th className={HEAD}>{heading("quality", "R²")}</th>
-                <th className={HEAD} title="Relative, on the other scale: raw beside normalized">
-                  {raw ? "normalized" : "raw"}
-                </th>
-                <th className={HEAD}>Plateaus</th>
-                <th className={HEAD} title="Under the curve, over log10 dose">
-                  Area
-                </th>
+                {counted ? (
+                  <>
+                    <th className={HEAD}>{heading("slope", "Slope")}</th>
+                    <th className={HEAD} title="Spearman–Kärber, which needs no line">
+                      S–K
+                    </th>
+                    <th className={HEAD} title="Trimmed Spearman–Kärber">
+                      trimmed
+                    </th>
+                    <th className={HEAD}>Fit</th>
+                  </>
+                ) : (
+                  <>
+                    <th className={`${HEAD} pr-3`} colSpan={2} title="On the scale of the references">
+                      {symbol}
+                      {percents[0]} absolute
+                    </th>
+                    <th className={HEAD} title="A straight line between the two doses around it">
+                      between
+                    </th>
+                    <th className={HEAD}>−log10</th>
+                    <th className={HEAD}>{heading("slope", "Slope")}</th>
+                    <th className={HEAD}>{heading("quality", "R²")}</th>
+                    <th className={HEAD} title="Relative, on the other scale: raw beside normalized">
+                      {raw ? "normalized" : "raw"}
+                    </th>
+                    <th className={HEAD}>Plateaus</th>
+                    <th className={HEAD} title="Under the curve, over log10 dose">
+                      Area
+                    </th>
+                  </>
+                )}
               </tr>
             </thead>
             <tbody>
@@ -149,14 +171,27 @@ export function EffectsTable() {
                     {effect.doses.map((dose) => (
                       <Dose key={dose.percent} value={dose.relative!} strong onShow={() => show(dose)} />
                     ))}
-                    <Dose value={effect.doses[0]!.absolute!} onShow={() => show(effect.doses[0]!)} />
-                    <Num full={effect.doses[0]!.between?.value}>{effect.doses[0]!.between?.shown ?? "—"}</Num>
-                    <Num full={effect.minus_log}>{effect.shown_minus_log ?? "—"}</Num>
-                    <Num full={effect.slope}>{effect.shown_slope ?? "—"}</Num>
-                    <Num full={effect.r_squared}>{effect.shown_r_squared ?? "—"}</Num>
-                    <Num full={effect.other?.value}>{effect.other?.shown ?? "—"}</Num>
-                    <Num>{effect.shown_plateaus ?? "—"}</Num>
-                    <Num full={effect.area}>{effect.shown_area ?? "—"}</Num>
+                    {counted ? (
+                      <>
+                        <Num full={effect.slope}>{effect.shown_slope ?? "—"}</Num>
+                        <Num full={effect.spearman?.value}>{effect.spearman?.shown ?? "—"}</Num>
+                        <Num full={effect.trimmed?.value}>{effect.trimmed?.shown ?? "—"}</Num>
+                        <Num>{effect.shown_fit || "—"}</Num>
+                      </>
+                    ) : (
+                      <>
+                        <Dose value={effect.doses[0]!.absolute!} onShow={() => show(effect.doses[0]!)} />
+                        <Num full={effect.doses[0]!.between?.value}>
+                          {effect.doses[0]!.between?.shown ?? "—"}
+                        </Num>
+                        <Num full={effect.minus_log}>{effect.shown_minus_log ?? "—"}</Num>
+                        <Num full={effect.slope}>{effect.shown_slope ?? "—"}</Num>
+                        <Num full={effect.r_squared}>{effect.shown_r_squared ?? "—"}</Num>
+                        <Num full={effect.other?.value}>{effect.other?.shown ?? "—"}</Num>
+                        <Num>{effect.shown_plateaus ?? "—"}</Num>
+                        <Num full={effect.area}>{effect.shown_area ?? "—"}</Num>
+                      </>
+                    )}
                   </tr>
                 );
               })}

@@ -1,11 +1,11 @@
 /* The choices of the steps of a dose–response run: normalize, curve, half effect, compare, checks. */
-import { useState } from "react";
 import { Pick } from "../../ui/Choice";
 import { Fitted } from "../working/Fitted";
 import { NumberField, ON_OFF, Row } from "../working/fields";
 import { ModelPicker } from "../working/ModelPicker";
 import { CheckList } from "../working/panels";
-import { stepOf, useWorkspace } from "../workspace";
+import { useWorkspace } from "../workspace";
+import { INTERVALS, LevelsField, useStep } from "./fields";
 
 const SOURCES = [
   { value: "vehicle", text: "vehicle wells" },
@@ -22,16 +22,6 @@ const MORE = [
   { value: "sum", text: "sum of all means" },
   { value: "mean", text: "mean of all means" },
 ] as const;
-
-type Kind = Parameters<typeof stepOf>[1];
-
-function useStep<K extends Kind>(kind: K) {
-  const { view, act } = useWorkspace();
-  const step = stepOf(view, kind);
-  const set = (change: Partial<typeof step>, words: string) =>
-    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
-  return { step, set };
-}
 
 export function NormalizePanel() {
   const { view } = useWorkspace();
@@ -279,35 +269,12 @@ export function DoseCurvePanel() {
 
 export function EffectsPanel() {
   const { step, set } = useStep("effects");
-  const levels = step.levels ?? [50];
-  const [text, setText] = useState(levels.join(", "));
-  const [wrong, setWrong] = useState(false);
-  const commit = () => {
-    const next = text
-      .split(/[\s;]+|,\s*/)
-      .filter(Boolean)
-      .map(Number);
-    const good = next.length > 0 && next.length <= 6 && next.every((each) => each > 0 && each < 100);
-    setWrong(!good);
-    if (good && next.join() !== levels.join()) set({ levels: next }, `Effects: ${next.join(", ")} %`);
-  };
   return (
     <>
-      <Row label="Effects">
-        <input
-          aria-label="Effects in percent"
-          value={text}
-          aria-invalid={wrong || undefined}
-          onChange={(event) => setText(event.target.value)}
-          onBlur={commit}
-          onKeyDown={(event) => event.key === "Enter" && commit()}
-          className="w-[110px] rounded-md border border-rule bg-chalk px-1.5"
-        />
-        %
-      </Row>
-      {wrong && (
-        <p className="text-sm text-cinnabar">One to six numbers between 0 and 100, such as 50, 10, 90.</p>
-      )}
+      <LevelsField
+        levels={step.levels ?? [50]}
+        onCommit={(levels) => set({ levels }, `Effects: ${levels.join(", ")} %`)}
+      />
       <Row label="Interval">
         <Pick
           label="Interval by"
@@ -321,11 +288,7 @@ export function EffectsPanel() {
         <Pick
           label="Level of the interval"
           value={String(step.interval ?? 0.95) as "0.95"}
-          options={[
-            { value: "0.9", text: "90 %" },
-            { value: "0.95", text: "95 %" },
-            { value: "0.99", text: "99 %" },
-          ]}
+          options={INTERVALS}
           onChange={(level) => set({ interval: Number(level) }, `Effects: interval ${level}`)}
         />
       </Row>

@@ -4,7 +4,7 @@ import { ContextMenu } from "radix-ui";
 import { type KeyboardEvent, type MouseEvent, useEffect, useRef, useState } from "react";
 import { Segments } from "../../ui/Choice";
 import { MOVES } from "../../ui/moves";
-import { type Selection, useWorkspace } from "../workspace";
+import { asksDose, type Selection, useWorkspace } from "../workspace";
 import { GroupRow, ROW, type Shown } from "./GroupRow";
 
 /** The group and reading that an event happened on, from the marks that rows and cells carry. */
@@ -27,7 +27,8 @@ export function ReadingsList({ titled }: { titled: boolean }) {
     hovered,
     hover,
   } = useWorkspace();
-  const [shown, setShown] = useState<Shown>("raw");
+  const counted = view.revision.method.question === "mortality";
+  const [shown, setShown] = useState<Shown>(counted ? "corrected" : "raw");
   const { groups, level } = view.revision.layout;
   // Replicates stand under each other: every line has room for as many cells as the longest, up to four.
   const cells = Math.min(
@@ -63,15 +64,19 @@ export function ReadingsList({ titled }: { titled: boolean }) {
     <div className="flex min-h-[160px] flex-1 flex-col">
       <div className="flex items-center justify-between p-3 pb-2">
         {titled && <h2 className="text-lg">Readings</h2>}
-        <Segments
-          label="Show"
-          value={shown}
-          options={[
-            { value: "raw", text: "Raw" },
-            { value: "corrected", text: "Corrected" },
-          ]}
-          onChange={setShown}
-        />
+        {counted ? (
+          <span className="text-sm text-graphite">affected / exposed</span>
+        ) : (
+          <Segments
+            label="Show"
+            value={shown}
+            options={[
+              { value: "raw", text: "Raw" },
+              { value: "corrected", text: asksDose(view) ? "Normalized" : "Corrected" },
+            ]}
+            onChange={setShown}
+          />
+        )}
       </div>
       <ContextMenu.Root>
         <ContextMenu.Trigger asChild>

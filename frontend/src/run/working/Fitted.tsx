@@ -11,7 +11,8 @@ const CELL = "whitespace-nowrap py-1 text-right first:text-left";
 interface FittedProps {
   curve: Curve;
   fixed: Record<string, number>;
-  onFix: (name: string, value: number | null) => void;
+  /** Holds a parameter at a value, or lets it go; without it none can be held. */
+  onFix?: ((name: string, value: number | null) => void) | undefined;
 }
 
 export function Fitted({ curve, fixed, onFix }: FittedProps) {
@@ -134,6 +135,7 @@ function Parameter({ row, fixed, onFix, onShow }: ParameterProps) {
             type="button"
             aria-label={`${row.name} is ${row.shown}; hold it at a value`}
             className="hover:text-permanganate"
+            disabled={!onFix}
             onClick={() => setAsking(String(fixed ?? +row.estimate.toPrecision(4)))}
           >
             {row.shown}
@@ -149,7 +151,7 @@ function Parameter({ row, fixed, onFix, onShow }: ParameterProps) {
             onKeyDown={(event) => {
               if (event.key === "Escape") setAsking(null);
               if (event.key !== "Enter" || !Number.isFinite(value)) return;
-              onFix(row.name, value);
+              onFix?.(row.name, value);
               setAsking(null);
             }}
             className="w-16 rounded-md border border-rule bg-chalk px-1 text-right"
@@ -160,7 +162,7 @@ function Parameter({ row, fixed, onFix, onShow }: ParameterProps) {
         {fixed === undefined ? (
           row.shown_interval
         ) : (
-          <Button look="text" className="text-sm" onClick={() => onFix(row.name, null)}>
+          <Button look="text" className="text-sm" onClick={() => onFix?.(row.name, null)}>
             held; let go
           </Button>
         )}

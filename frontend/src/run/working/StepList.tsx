@@ -3,6 +3,13 @@ import { useState } from "react";
 import type { StepOutcome } from "../../api/schema";
 import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
+import {
+  CompareLethalPanel,
+  CountsPanel,
+  LethalPanel,
+  MortalityChecksPanel,
+  QuantalPanel,
+} from "../doses/mortality";
 import { ComparePanel, DoseChecksPanel, DoseCurvePanel, EffectsPanel, NormalizePanel } from "../doses/panels";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
@@ -32,13 +39,19 @@ const PANELS: Record<string, () => React.ReactNode> = {
   effects: EffectsPanel,
   compare: ComparePanel,
   dose_checks: DoseChecksPanel,
+  counts: CountsPanel,
+  quantal: QuantalPanel,
+  lethal: LethalPanel,
+  compare_lethal: CompareLethalPanel,
+  mortality_checks: MortalityChecksPanel,
 };
+
+/** The step that is open when a run is opened. */
+const FIRST: Record<string, string> = { dose: "normalize", mortality: "quantal" };
 
 export function StepList() {
   const { view } = useWorkspace();
-  const [open, setOpen] = useState<string | null>(
-    view.revision.method.question === "dose" ? "normalize" : "curve",
-  );
+  const [open, setOpen] = useState<string | null>(FIRST[view.revision.method.question ?? ""] ?? "curve");
   return (
     <>
       <h2 className="mb-2 text-lg">Working</h2>

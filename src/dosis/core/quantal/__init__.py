@@ -4,6 +4,7 @@ from dosis.core.quantal.batch import QuantalBatch, fit_many
 from dosis.core.quantal.doses import LethalDose
 from dosis.core.quantal.model import QuantalFit, abbott, fit
 from dosis.core.quantal.potency import QuantalPotency, relative_potency
+from dosis.core.quantal.shares import binomial_interval
 from dosis.core.quantal.spearman_karber import SpearmanKarber, spearman_karber
 
 __all__ = [
@@ -13,6 +14,7 @@ __all__ = [
     "QuantalPotency",
     "SpearmanKarber",
     "abbott",
+    "binomial_interval",
     "fit",
     "fit_many",
     "relative_potency",

@@ -1,0 +1,180 @@
+/* The choices of the steps of a mortality run: counts, line, lethal dose, compare, checks. */
+import { Pick } from "../../ui/Choice";
+import { Fitted } from "../working/Fitted";
+import { NumberField, ON_OFF, Row } from "../working/fields";
+import { CheckList } from "../working/panels";
+import { useWorkspace } from "../workspace";
+import { INTERVALS, LevelsField, useStep } from "./fields";
+
+const FOUND = "by its heading";
+
+export function CountsPanel() {
+  const { view } = useWorkspace();
+  const { step, set } = useStep("counts");
+  const names = (view.readings.channels ?? []).map((channel) => channel.name);
+  const options = [FOUND, ...names].map((value) => ({ value, text: value }));
+  const named = (value: string) => (value === FOUND ? "" : value);
+  return (
+    <>
+      <Row label="Exposed">
+        <Pick
+          label="Column of exposed"
+          value={step.exposed || FOUND}
+          options={options}
+          onChange={(value) => set({ exposed: named(value) }, `Counts: exposed is ${value}`)}
+        />
+      </Row>
+      <Row label="Affected">
+        <Pick
+          label="Column of affected"
+          value={step.affected || FOUND}
+          options={options}
+          onChange={(value) => set({ affected: named(value) }, `Counts: affected is ${value}`)}
+        />
+      </Row>
+      <Row label="Vessels">
+        <Pick
+          label="Vessels of a dose are"
+          value={step.pool ?? "dose"}
+          options={[
+            { value: "dose", text: "pooled" },
+            { value: "vessel", text: "each for itself" },
+          ]}
+          onChange={(pool) => set({ pool }, `Counts: by ${pool}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function QuantalPanel() {
+  const { curve } = useWorkspace();
+  const { step, set } = useStep("quantal");
+  return (
+    <>
+      <Row label="Line">
+        <Pick
+          label="Link"
+          value={step.link ?? "probit"}
+          options={[
+            { value: "probit", text: "probit" },
+            { value: "logit", text: "logit" },
+            { value: "cloglog", text: "complementary log-log" },
+          ]}
+          onChange={(link) => set({ link }, `Line: ${link}`)}
+        />
+      </Row>
+      <Row label="Dose">
+        <Pick
+          label="Dose is taken"
+          value={step.dose ?? "log"}
+          options={[
+            { value: "log", text: "as log10" },
+            { value: "linear", text: "as it is" },
+          ]}
+          onChange={(dose) => set({ dose }, `Line: ${dose} dose`)}
+        />
+      </Row>
+      <Row label="Controls">
+        <Pick
+          label="Background"
+          value={step.background ?? "abbott"}
+          options={[
+            { value: "abbott", text: "Abbott's correction" },
+            { value: "estimated", text: "estimated with the line" },
+            { value: "none", text: "not taken off" },
+          ]}
+          onChange={(background) => set({ background }, `Line: background ${background}`)}
+        />
+      </Row>
+      {curve.parameters.length > 0 && <Fitted curve={curve} fixed={{}} />}
+    </>
+  );
+}
+
+export function LethalPanel() {
+  const { step, set } = useStep("lethal");
+  return (
+    <>
+      <LevelsField
+        levels={step.levels ?? [50]}
+        onCommit={(levels) => set({ levels }, `Lethal dose: ${levels.join(", ")} %`)}
+      />
+      <Row label="Interval">
+        <Pick
+          label="Interval by"
+          value={step.method ?? "fieller"}
+          options={[
+            { value: "fieller", text: "Fieller" },
+            { value: "delta", text: "delta" },
+            { value: "profile", text: "profile" },
+          ]}
+          onChange={(method) => set({ method }, `Lethal dose: interval by ${method}`)}
+        />
+        <Pick
+          label="Level of the interval"
+          value={String(step.interval ?? 0.95) as "0.95"}
+          options={INTERVALS}
+          onChange={(level) => set({ interval: Number(level) }, `Lethal dose: interval ${level}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function CompareLethalPanel() {
+  const { view } = useWorkspace();
+  const { step, set } = useStep("compare_lethal");
+  const series = (view.revision.outcome.effects ?? []).map((effect) => effect.series);
+  return (
+    <>
+      {series.length > 1 && (
+        <Row label="Against">
+          <Pick
+            label="Compared with"
+            value={step.reference || series[0]!}
+            options={series.map((name) => ({ value: name, text: name || "All doses" }))}
+            onChange={(reference) => set({ reference }, `Compare: against ${reference}`)}
+          />
+        </Row>
+      )}
+      <Row label="Step is">
+        <Pick
+          label="Compare step"
+          value={step.on ? "on" : "off"}
+          options={ON_OFF}
+          onChange={(on) => set({ on: on === "on" }, `Compare: ${on}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function MortalityChecksPanel() {
+  const { step, set } = useStep("mortality_checks");
+  return (
+    <>
+      <Row label="Controls">
+        <NumberField
+          key={step.control}
+          label="Control mortality up to, in percent"
+          value={+(100 * (step.control ?? 0.1)).toPrecision(4)}
+          onCommit={(value) =>
+            value >= 0 && value <= 100 && set({ control: value / 100 }, `Checks: controls ${value} %`)
+          }
+        />
+        % at most
+      </Row>
+      <Row label="Exposed">
+        <NumberField
+          key={`exposed ${step.exposed}`}
+          label="Exposed at each dose at least"
+          value={step.exposed ?? 10}
+          onCommit={(value) => value >= 1 && set({ exposed: Math.round(value) }, `Checks: ${value} exposed`)}
+        />
+        or more at each dose
+      </Row>
+      <CheckList />
+    </>
+  );
+}

@@ -1,0 +1,143 @@
+"""Step: the dose that kills half, and any other share; beside it Spearman and Kärber's mean, which needs no line."""
+
+from contextlib import suppress
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core import quantal
+from dosis.core.quantal import SpearmanKarber
+from dosis.core.quantal.model import QuantalFit, abbott
+from dosis.core.rounding import fixed, given, p_value, significant, with_interval
+from dosis.run.equation import DIGITS
+from dosis.run.outcome import Effect, EffectDose, Remark, State, StepOutcome, Value
+from dosis.run.record import Record
+from dosis.run.steps.quantal_line import controls_of
+from dosis.run.workbench import Treatment, Workbench
+
+Percent = Annotated[float, Field(gt=0, lt=100)]
+
+
+class LethalStep(Record):
+    """LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile."""
+
+    kind: Literal["lethal"] = "lethal"
+    levels: Annotated[tuple[Percent, ...], Field(min_length=1, max_length=6)] = (50.0, 10.0, 90.0)
+    method: Literal["fieller", "delta", "profile"] = "fieller"
+    interval: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """One row for each series."""
+        if not any(made.fit for made in bench.treatments.values()):
+            return self._said("Waiting for a line.", State.FAIL)
+        symbol: Literal["LC", "LD"] = (
+            "LC" if "/L" in bench.layout.level.unit or "M" in bench.layout.level.unit else "LD"
+        )
+        for key, made in bench.treatments.items():
+            bench.tag = made.tag
+            bench.effects.append(self._effect(bench, key, made, symbol))
+        bench.tag = ""
+        found = sum(effect.doses[0].relative.value is not None for effect in bench.effects)
+        missing = len(bench.effects) - found
+        some = f" **{missing} without a number.**" if missing else ""
+        how = {"fieller": "Fieller's theorem", "delta": "the delta method", "profile": "profile likelihood"}
+        said = f"{self.interval * 100:g} % intervals by {how[self.method]}; Spearman–Kärber beside it.{some}"
+        return self._said(said, State.LOOK if missing else State.PASS)
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Lethal dose", sentence=sentence, state=state)
+
+    def _effect(self, bench: Workbench, key: str, made: Treatment, symbol: Literal["LC", "LD"]) -> Effect:
+        remarks: list[Remark] = []
+        fit = made.fit
+        if fit is None or not fit.converged:
+            text = f"{made.name}: {made.problem} Test doses that kill some, but not all."
+            remarks.append(Remark(state=State.LOOK, short="no line", text=text))
+        doses = tuple(self._dose(bench, made, level, symbol) for level in self.levels)
+        plain, trimmed = self._spearman(bench, made)
+        words = ""
+        if fit is not None and fit.converged:
+            p = "" if fit.pearson_p is None else f", p {p_value(fit.pearson_p)}"
+            words = f"χ² {significant(fit.pearson, 3)} on {fit.degrees_of_freedom}{p}"
+            bench.write("quantal.fit", "χ² of fit", text="Σ (affected − n·p)² ÷ (n·p·(1 − p))", result=words,
+                        value=fit.pearson)  # fmt: skip
+            bench.write("quantal.fit", "Deviance", result=significant(fit.deviance, DIGITS), value=fit.deviance)
+        slope = fit.slope if fit is not None and fit.converged else None
+        error = float(fit.standard_errors[1]) if fit is not None and fit.converged else None
+        return Effect(
+            series=key, name=made.name, group=made.groups[0].id, n=len(made.rows), symbol=symbol, doses=doses,
+            slope=slope, shown_slope="—" if slope is None else with_interval(slope, slope - (error or 0), slope)[0],
+            spearman=plain, trimmed=trimmed, shown_fit=words, remarks=tuple(remarks),
+        )  # fmt: skip
+
+    def _dose(self, bench: Workbench, made: Treatment, level: float, symbol: str) -> EffectDose:
+        fit, unit, id = made.fit, bench.layout.level.unit, f"effect.{level:g}"
+        if fit is None:
+            return EffectDose(percent=level)
+        found = fit.dose_for(level / 100, self.interval, self.method)
+        if found.estimate is None:
+            shown = "—"
+            if found.lower is not None and found.upper is not None:
+                shown = f"{given(found.lower)} to {given(found.upper)}"
+            elif found.lower is not None:
+                shown = f"> {given(found.lower)}"
+            elif found.upper is not None:
+                shown = f"< {given(found.upper)}"
+            bench.write(id, f"{symbol}{level:g}", text=found.reason, result=f"{shown} {unit}".rstrip())
+            censor: Literal["", ">", "<"] = ">" if shown.startswith(">") else "<" if shown.startswith("<") else ""
+            return EffectDose(percent=level, relative=Value(
+                censor=censor, lower=found.lower, upper=found.upper, shown=shown,
+            ))  # fmt: skip
+        shown, lower, upper = with_interval(found.estimate, found.lower, found.upper)
+        value = Value(value=found.estimate, lower=found.lower, upper=found.upper, shown=shown, shown_lower=lower,
+                      shown_upper=upper)  # fmt: skip
+        bench.write(id, f"{symbol}{level:g}", text=_calculation(fit, level / 100), result=f"{shown} {unit}".rstrip(),
+                    value=found.estimate)  # fmt: skip
+        why = f" ({found.reason})" if found.reason else ""
+        bench.write(id, f"{self.interval * 100:g} % interval", text=f"{lower} to {upper}, {self.method}{why}")
+        if level == self.levels[0]:
+            for method in ("delta", "fieller", "profile"):
+                if method != self.method:
+                    other = fit.dose_for(level / 100, self.interval, method)
+                    if other.estimate is not None:
+                        _, low, high = with_interval(found.estimate, other.lower, other.upper)
+                        bench.write(id, f"By {method}", text=f"{low} to {high}")
+        return EffectDose(percent=level, relative=value)
+
+    def _spearman(self, bench: Workbench, made: Treatment) -> tuple[Value, Value]:
+        """Plain where the response runs from none to all; trimmed by as little as it takes, at most 45 %."""
+        affected_controls, exposed_controls = controls_of(made)
+        share = affected_controls / exposed_controls if exposed_controls else 0.0
+        rows = [(x, float(abbott(r / n, share)) * n if share < 1 else r, n) for x, r, n in made.rows if x > 0]
+        by_dose: dict[float, tuple[float, float]] = {}
+        for x, r, n in rows:
+            had = by_dose.get(x, (0.0, 0.0))
+            by_dose[x] = had[0] + r, had[1] + n
+        dose = sorted(by_dose)
+        if len(dose) < 2:
+            return Value(), Value()
+        killed, exposed = [by_dose[x][0] for x in dose], [by_dose[x][1] for x in dose]
+        plain = trimmed = Value()
+        with suppress(ValueError):
+            plain = _mean(quantal.spearman_karber(dose, killed, exposed, 0.0, self.interval))
+        trim = round(max(killed[0] / exposed[0], 1 - killed[-1] / exposed[-1], 0.0) + 0.005, 2)
+        with suppress(ValueError):
+            if trim < 0.45:
+                trimmed = _mean(quantal.spearman_karber(dose, killed, exposed, max(trim, 0.1), self.interval))
+        for label, value in (("Spearman–Kärber", plain), (f"trimmed {100 * max(trim, 0.1):.0f} %", trimmed)):
+            if value.value is not None:
+                bench.write(f"effect.{self.levels[0]:g}", label, result=value.shown, value=value.value,
+                            text=f"mean of log10 dose, {value.shown_lower} to {value.shown_upper}")  # fmt: skip
+        return plain, trimmed
+
+
+def _mean(found: SpearmanKarber) -> Value:
+    shown, lower, upper = with_interval(found.estimate, found.lower, found.upper)
+    return Value(value=found.estimate, lower=found.lower, upper=found.upper, shown=shown, shown_lower=lower,
+                 shown_upper=upper)  # fmt: skip
+
+
+def _calculation(fit: QuantalFit, share: float) -> str:
+    target = {"probit": "Φ⁻¹", "logit": "logit", "cloglog": "cloglog"}[fit.link]
+    line = f"({target}({fixed(share, 2)}) − {significant(fit.intercept, DIGITS)}) ÷ {significant(fit.slope, DIGITS)}"
+    return f"10^({line})" if fit.log_dose else line

@@ -1,0 +1,127 @@
+"""Step: the checks of a mortality run."""
+
+from itertools import pairwise
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.rounding import given, p_value
+from dosis.run.outcome import Check, State, StepOutcome
+from dosis.run.record import Record
+from dosis.run.steps.quantal_line import controls_of, shown_share
+from dosis.run.steps.replicates import percent
+from dosis.run.workbench import Treatment, Workbench
+
+POOR = 0.05
+
+
+class MortalityChecksStep(Record):
+    """Thresholds: deaths among the controls (10 % is common in aquatic tests), and how many a dose needs."""
+
+    kind: Literal["mortality_checks"] = "mortality_checks"
+    control: Annotated[float, Field(ge=0, le=1)] = 0.10
+    exposed: Annotated[int, Field(ge=1, le=100_000)] = 10
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Make every check that these counts allow."""
+        treatments = list(bench.treatments.values())
+        made = (self._controls(bench, treatments), self._exposed(bench, treatments), self._rising(bench, treatments),
+                self._bracket(bench, treatments), self._fits(bench, treatments))  # fmt: skip
+        bench.checks = [
+            check.model_copy(update={"working": f"check.{check.id}"}) if f"check.{check.id}" in bench.working else check
+            for check in made
+            if check
+        ]
+        passed = sum(check.state is State.PASS for check in bench.checks)
+        order = [State.FAIL, State.LOOK, State.PASS]
+        state = min((check.state for check in bench.checks), key=order.index, default=State.PASS)
+        sentence = f"{passed} of {len(bench.checks)} pass." if bench.checks else "Nothing to check yet."
+        return StepOutcome(kind=self.kind, title="Checks", sentence=sentence, state=state)
+
+    def _controls(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+        counted = [(made, *controls_of(made)) for made in treatments]
+        counted = [each for each in counted if each[2] > 0]
+        if not counted:
+            return Check(
+                id="controls", title="Controls live", state=State.LOOK, found="no controls", threshold="a dose of zero",
+                why="Without controls nobody knows how many would have died anyway. Expose some to no dose.",
+                verdict="There are no controls.",
+            )  # fmt: skip
+        for made, r, n in counted:
+            bench.write("check.controls", made.name, text="affected without dose", result=shown_share(r, n))
+        off = [(made, r, n) for made, r, n in counted if r / n > self.control]
+        named = ", ".join(f"{made.name} {shown_share(r, n)}" for made, r, n in (off or counted)[:3])
+        return Check(
+            id="controls", title="Controls live", state=State.FAIL if off else State.PASS, found=named,
+            threshold=f"≤ {percent(self.control)} affected",
+            why="When many die without any dose, the test says little of the dose; most guidelines call it not valid.",
+            verdict=f"Control mortality is too high: {named}.",
+        )  # fmt: skip
+
+    def _exposed(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+        rows = [(made, x, n) for made in treatments for x, _, n in made.rows]
+        if not rows:
+            return None
+        few = [(made, x, n) for made, x, n in rows if n < self.exposed]
+        named = ", ".join(f"{given(n)} at {given(x)}" for _, x, n in few[:3])
+        return Check(
+            id="exposed", title="Enough exposed", state=State.LOOK if few else State.PASS,
+            found=named or f"{given(min(n for _, _, n in rows))} or more at each dose",
+            threshold=f"≥ {self.exposed} at each dose",
+            why="A share of few animals is rough: one more or less moves it far.",
+            verdict=f"Few were exposed: {named}.",
+        )  # fmt: skip
+
+    def _rising(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+        falls = []
+        for made in treatments:
+            shares = [(x, r / n) for x, r, n in made.rows if x > 0]
+            for (low, before), (high, after) in pairwise(shares):
+                if high > low and after < before:
+                    falls.append(f"{made.name} from {given(low)} to {given(high)}")
+        if not any(len(made.rows) > 1 for made in treatments):
+            return None
+        return Check(
+            id="rising", title="Response rises with dose", state=State.LOOK if falls else State.PASS,
+            found=", ".join(falls[:3]) or "at every step", threshold="never falls",
+            why="A response that falls as the dose rises may be chance where few were exposed, or doses that were "
+            "mixed up.",
+            verdict=f"The response falls: {', '.join(falls[:2])}.",
+        )  # fmt: skip
+
+    def _bracket(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+        shares = [(made, [r / n for x, r, n in made.rows if x > 0]) for made in treatments]
+        shares = [each for each in shares if each[1]]
+        if not shares:
+            return None
+        out = [made for made, own in shares if not (min(own) < 0.5 < max(own))]
+        for made, own in shares:
+            bench.write(
+                "check.bracket",
+                made.name,
+                text="lowest and highest share affected",
+                result=f"{percent(min(own)) if min(own) else '0 %'} to {percent(max(own)) if max(own) else '0 %'}",
+            )
+        named = ", ".join(made.name for made in out[:3])
+        return Check(
+            id="bracket", title="Doses bracket 50 %", state=State.LOOK if out else State.PASS,
+            found=f"{len(shares) - len(out)} of {len(shares)}" + (f"; not {named}" if out else ""),
+            threshold="less than half at one dose, more at another",
+            why="Outside the doses the line is only a guess. Test doses on both sides of where half die.",
+            verdict=f"The doses do not bracket 50 % for {named}.",
+        )  # fmt: skip
+
+    def _fits(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+        tested = [(made, made.fit.pearson_p) for made in treatments if made.fit and made.fit.pearson_p is not None
+                  and made.fit.converged]  # fmt: skip
+        if not tested:
+            return None
+        off = [(made, p) for made, p in tested if p < POOR]
+        named = ", ".join(f"{made.name} (p {p_value(p)})" for made, p in (off or tested)[:3])
+        return Check(
+            id="fits", title="The line fits", state=State.LOOK if off else State.PASS, found=named,
+            threshold=f"χ² p ≥ {POOR}",
+            why="The counts scatter about the line more than chance lets them. Intervals are widened by the "
+            "heterogeneity factor (Finney 1971); look for a vessel that differs, or try another link.",
+            verdict=f"The line does not fit {named}.",
+        )  # fmt: skip

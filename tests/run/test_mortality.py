@@ -1,0 +1,157 @@
+"""Mortality runs: published counts evaluated whole, what can be said without a line, vessels, comparison, checks."""
+
+import math
+
+import pytest
+from statsmodels.stats.proportion import proportion_confint
+
+from dosis.core.quantal import binomial_interval
+from dosis.demo import brine_shrimp
+from dosis.intake.understand import understand
+from dosis.run.evaluate import evaluate
+from dosis.run.layout import Layout
+from dosis.run.method import asked, mortality_method
+from dosis.run.outcome import Outcome
+from dosis.run.readings import Readings
+from dosis.run.steps.counts import CountsStep
+from dosis.run.steps.lethal import LethalStep
+from dosis.run.steps.quantal_line import QuantalStep
+from tests.conftest import reference
+
+METHOD = mortality_method()
+
+
+def counts(text: str) -> tuple[Readings, Layout]:
+    intake = understand(text)
+    assert intake.readings is not None and intake.layout is not None
+    return intake.readings, asked(intake.layout, "mortality")
+
+
+def table(*rows: tuple[object, ...], heading: str = "Treatment\tDose (mg/L)\tExposed\tDead") -> str:
+    return "\n".join([heading, *("\t".join(map(str, row)) for row in rows)])
+
+
+def published(name: str) -> tuple[Readings, Layout]:
+    data = reference(name)["data"]
+    doses = data.get("dose") or [10**x for x in data["log10_dose"]]
+    return counts(
+        table(*(("Only", repr(x), n, r) for x, r, n in zip(doses, data["affected"], data["total"], strict=True)))
+    )
+
+
+@pytest.mark.parametrize(
+    ("name", "link"),
+    [
+        ("ld50_beetles_bliss", "probit"),
+        ("ld50_beetles_bliss", "logit"),
+        ("ld50_beetles_bliss", "cloglog"),
+        ("ld50_rotenone_finney", "probit"),
+        ("ld50_rotenone_finney", "logit"),
+    ],
+)
+def test_published_ld50(name: str, link: str) -> None:
+    """Bliss (1935), Ann. Appl. Biol. 22, 134: beetles and CS2; Finney (1971), Probit Analysis: rotenone."""
+    expected = reference(name)["expected"][link]
+    outcome = evaluate(*published(name), METHOD.with_step(QuantalStep(link=link)))
+    parameters = {row.name: row.estimate for row in outcome.curve.parameters}
+    assert parameters["slope"] == pytest.approx(expected["slope"], rel=1e-6)
+    assert parameters["intercept"] == pytest.approx(expected["intercept"], rel=1e-6)
+    for dose in outcome.effects[0].doses:
+        ld = expected[f"LD{dose.percent:g}"]
+        assert dose.relative.value == pytest.approx(ld["dose"], rel=1e-6)
+        if "ci95_log_fieller" in ld:
+            bounds = [math.log10(end) for end in (dose.relative.lower or 0, dose.relative.upper or 0)]
+            assert bounds == pytest.approx(ld["ci95_log_fieller"], rel=1e-6)
+    statistics = {row.name: row.shown for row in outcome.curve.statistics}
+    assert statistics["Deviance"].startswith(f"{expected['deviance']:.4g}"[:4])
+
+
+def test_spearman_and_karber_of_rotenone() -> None:
+    """The reference file's trimmed estimate, where the response runs neither from none nor to all."""
+    outcome = evaluate(*published("ld50_rotenone_finney"), METHOD)
+    effect = outcome.effects[0]
+    assert effect.spearman.value is None and effect.trimmed.value is not None
+    assert effect.trimmed.value == pytest.approx(effect.doses[0].relative.value, rel=0.1)
+
+
+def rows_of(*pairs: tuple[float, int]) -> str:
+    return table(*(("A", dose, 20, dead) for dose, dead in pairs))
+
+
+@pytest.mark.parametrize(
+    ("pairs", "shown"),
+    [
+        (((0, 0), (1, 0), (2, 0), (4, 20), (8, 20)), "2 to 4"),
+        (((0, 0), (1, 0), (2, 0), (4, 0)), "> 4"),
+        (((0, 0), (1, 20), (2, 20), (4, 20)), "< 1"),
+    ],
+)
+def test_without_partial_kills_what_can_be_said_is_said(pairs: tuple[tuple[float, int], ...], shown: str) -> None:
+    outcome = evaluate(*counts(rows_of(*pairs)), METHOD)
+    effect = outcome.effects[0]
+    assert effect.doses[0].relative.value is None and effect.doses[0].relative.shown == shown
+    assert any(remark.short == "no line" for remark in effect.remarks)
+    assert outcome.verdict.state != "pass" and outcome.curve.means
+
+
+def test_pooling_changes_the_degrees_of_freedom_and_not_the_dose() -> None:
+    readings, layout = counts(brine_shrimp.table())
+    # Abbott's correction stops at zero in each vessel, so it is not the same for vessels and for their sum.
+    plain = METHOD.with_step(QuantalStep(background="none"))
+    pooled = evaluate(readings, layout, plain).effects[0]
+    vessels = evaluate(readings, layout, plain.with_step(CountsStep(pool="vessel"))).effects[0]
+    assert pooled.doses[0].relative.value == pytest.approx(vessels.doses[0].relative.value, rel=1e-6)
+    assert "on 4" in pooled.shown_fit and "on 22" in vessels.shown_fit
+
+
+def ends(outcome: Outcome) -> tuple[float | None, float | None]:
+    relative = outcome.effects[0].doses[0].relative
+    return relative.lower, relative.upper
+
+
+def test_the_demo_finds_what_it_was_made_from_by_every_method() -> None:
+    readings, layout = counts(brine_shrimp.table())
+    for method in ("fieller", "delta", "profile"):
+        for background in ("abbott", "estimated"):
+            chosen = METHOD.with_step(LethalStep(method=method)).with_step(QuantalStep(background=background))
+            low, high = ends(evaluate(readings, layout, chosen))
+            assert low is not None and high is not None and low < brine_shrimp.LOTS[0][1] < high
+    outcome = evaluate(readings, layout, METHOD)
+    ratio = outcome.comparisons[0].ratio
+    assert ratio.lower is not None and ratio.upper is not None and ratio.lower < 6.0 / 3.1 < ratio.upper
+    assert {group.name for group in layout.groups} == {"Lot A", "Lot B"}
+    assert outcome.readings[0].shown == "0/10"
+
+
+def test_survivors_serve_as_well_and_nonsense_is_left_out_with_its_reason() -> None:
+    dead = evaluate(*counts(rows_of((0, 0), (1, 4), (2, 9), (4, 17))), METHOD)
+    alive = table(*(("A", dose, 20, 20 - r) for dose, r in ((0, 0), (1, 4), (2, 9), (4, 17))),
+                  heading="Treatment\tDose (mg/L)\tExposed\tAlive")  # fmt: skip
+    same = evaluate(*counts(alive), METHOD)
+    assert same.effects[0].doses == dead.effects[0].doses
+    bad = evaluate(*counts(rows_of((0, 0), (1, 4), (2, 9), (4, 17), (8, 25))), METHOD)
+    assert "make no sense" in bad.steps[0].sentence
+    assert [reading.why for reading in bad.readings if not reading.used] != []
+    assert bad.effects[0].doses == dead.effects[0].doses
+
+
+def test_controls_that_die_fail_the_run() -> None:
+    outcome = evaluate(*counts(rows_of((0, 5), (1, 6), (2, 10), (4, 18))), METHOD)
+    check = next(check for check in outcome.checks if check.id == "controls")
+    assert check.state == "fail" and "25 %" in check.found and outcome.verdict.state == "fail"
+    none = evaluate(*counts(rows_of((1, 4), (2, 10), (4, 18))), METHOD)
+    assert next(check for check in none.checks if check.id == "controls").found == "no controls"
+
+
+def test_a_table_without_counts_is_told_what_is_missing() -> None:
+    outcome = evaluate(*counts("Sample\tDose (mg/L)\tWeight\nA\t1\t2.0\nA\t2\t1.0"), METHOD)
+    assert outcome.steps[0].state == "fail" and "exposed and affected" in outcome.steps[0].sentence
+    assert outcome.verdict.state == "fail"
+
+
+@pytest.mark.parametrize(("affected", "exposed"), [(0, 20), (20, 20), (7, 20), (1, 3)])
+def test_binomial_interval_against_statsmodels(affected: int, exposed: int) -> None:
+    known = proportion_confint(affected, exposed, alpha=0.05, method="beta")
+    assert binomial_interval(affected, exposed) == pytest.approx(known, abs=1e-12)
+    with pytest.raises(ValueError, match="no share"):
+        binomial_interval(exposed + 1, exposed)
