@@ -132,3 +132,27 @@ def test_published_counts_give_their_ld50_by_every_link(page: Page, site: Site, 
     bounds = [math.log10(float(row[end])) for end in ("lower 95 %", "upper 95 %")]
     assert bounds == pytest.approx(known["LD50"]["ci95_log_fieller"], rel=1e-6)
     expect(page.get_by_text("affected / exposed")).to_be_visible()
+
+
+def test_a_wall_of_curves_is_sorted_and_leads_to_the_curve(page: Page) -> None:
+    page.goto("/")
+    page.get_by_text("Extract screen, plate 1").first.click()
+    page.get_by_role("tab", name="Wall").click()
+    wall = page.get_by_role("region", name="Wall of curves")
+    tiles = wall.get_by_role("listitem")
+    expect(tiles).to_have_count(40)
+    expect(tiles.first).to_contain_text("EX-01")
+    wall.get_by_role("radio", name="Potency").click()
+    shown = [text.split("IC50 ")[-1] for text in tiles.all_inner_texts() if "IC50" in text]
+    doses = [float(re.match(r"[\d.]+", text)[0]) for text in shown]  # type: ignore[index]
+    assert doses == sorted(doses) and len(doses) > 25
+    expect(tiles.last).to_contain_text("none shown")
+    wall.get_by_role("button", name=re.compile("^EX-26")).click()
+    expect(page.get_by_role("combobox", name="Curve of")).to_have_text("EX-26")
+    # One setting for all of them, seen on the wall at once.
+    page.get_by_role("tab", name="Wall").click()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("5-parameter")
+    page.keyboard.press("Enter")
+    draft(page, 3)
+    expect(wall).to_be_visible()

@@ -2,7 +2,7 @@
 
 import pytest
 
-from dosis.demo import diatom
+from dosis.demo import diatom, screen
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout, Role
@@ -154,6 +154,30 @@ def test_an_effect_that_is_not_reached_is_a_bound_and_never_a_number_out_of_rang
     outcome = evaluate(readings, layout, METHOD.with_step(step))
     absolute = outcome.effects[0].doses[0].absolute
     assert absolute.value is None and absolute.shown.startswith("> 100000")
+
+
+def test_a_response_that_does_not_change_has_no_effect_dose() -> None:
+    readings, layout = flat(100, 101, 99, 100.5, 99.5, 100.2)
+    outcome = evaluate(readings, layout, METHOD)
+    effect = outcome.effects[0]
+    assert effect.doses[0].relative == Value(shown="none shown")
+    assert [remark.short for remark in effect.remarks] == ["no effect shown"] and outcome.verdict.state == "look"
+
+
+def test_the_demo_screen_has_its_flat_partial_rising_and_noisy_ones() -> None:
+    intake = understand(screen.plate())
+    assert intake.readings is not None and intake.layout is not None
+    layout, method = intake.layout, METHOD
+    for change in screen.changes():
+        layout, method = change.apply(intake.readings, layout, method)
+    outcome = evaluate(intake.readings, layout, method)
+    assert len(outcome.effects) == len(outcome.curves) == screen.COMPOUNDS
+    found = {effect.name: effect for effect in outcome.effects}
+    assert found["EX-04"].doses[0].relative.shown == "none shown"
+    assert found["EX-32"].symbol == "EC" and found["EX-01"].symbol == "IC"
+    assert found["EX-07"].doses[0].relative.value is not None  # stops halfway: a relative dose, and no absolute one
+    assert found["EX-07"].doses[0].absolute.shown == "> 100"
+    assert outcome.comparisons == ()
 
 
 def test_nothing_to_fit_is_said_and_nothing_breaks() -> None:

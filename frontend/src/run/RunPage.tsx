@@ -13,6 +13,7 @@ import { AnswersTable } from "./answers/AnswersTable";
 import { CurveFigure } from "./curve/CurveFigure";
 import { AssignDialog, ExcludeDialog } from "./dialogs";
 import { EffectsTable } from "./doses/EffectsTable";
+import { Wall } from "./doses/Wall";
 import { LedgerView } from "./ledger/LedgerView";
 import { PlatePanel } from "./plate/PlatePanel";
 import { ReadingsList } from "./readings/ReadingsList";
@@ -24,10 +25,13 @@ import { StepList } from "./working/StepList";
 import { useStepCommands } from "./working/useStepCommands";
 import { asksDose, type Numbered, type Selection, type Workspace, WorkspaceContext } from "./workspace";
 
-const TABS = [
+type Tab = "work" | "wall" | "ledger";
+const TABS: { value: Tab; text: string }[] = [
   { value: "work", text: "Work" },
+  { value: "wall", text: "Wall" },
   { value: "ledger", text: "Ledger" },
-] as const;
+];
+const FEW = 3; // curves up to which one figure shows them all well enough
 const NOTHING: ReadonlySet<number> = new Set();
 const SHAPES = [
   { value: "plate", text: "Plate" },
@@ -53,7 +57,7 @@ function Work({ view }: { view: RunView }) {
   const [wells, setWells] = useState<ReadonlySet<number>>(NOTHING);
   const plated = (view.readings.plates ?? []).length > 0;
   const [wide, setWide] = useState(plated && revision.layout.groups.length === 0);
-  const [tab, setTab] = useState<"work" | "ledger">("work");
+  const [tab, setTab] = useState<Tab>("work");
   const [shape, setShape] = useState<"plate" | "list">(plated ? "plate" : "list");
   const [hovered, hover] = useState<string | null>(null);
   const [number, showNumber] = useState<Numbered | null>(null);
@@ -63,6 +67,7 @@ function Work({ view }: { view: RunView }) {
 
   const curves = revision.outcome.curves?.length ? revision.outcome.curves : [revision.outcome.curve];
   const curve = curves.find((each) => each.key === curveKey) ?? curves[0]!;
+  const walled = asksDose(view) && curves.length > FEW;
   const groups = useMemo(() => new Map(revision.layout.groups.map((g) => [g.id, g])), [revision.layout]);
   const readings = useMemo(() => new Map(view.readings.readings.map((r) => [r.id, r])), [view.readings]);
   const outcomes = useMemo(
@@ -153,6 +158,7 @@ function Work({ view }: { view: RunView }) {
         run: () => exclude([...wells]),
       },
       { id: "ledger", text: "Show the Ledger", run: () => setTab("ledger") },
+      { id: "wall", text: "Show the wall of curves", disabled: !walled, run: () => setTab("wall") },
       { id: "work", text: "Show the Work view", run: () => setTab("work") },
       { id: "plate", text: "Show the plate", disabled: !plated, run: () => setShape("plate") },
       { id: "list", text: "Show the readings as a list", run: () => setShape("list") },
@@ -173,7 +179,7 @@ function Work({ view }: { view: RunView }) {
         run: () => window.location.assign(`${address}/source`),
       },
     ],
-    [address, exclude, plated, redo, revision, undo, wells],
+    [address, exclude, plated, redo, revision, undo, walled, wells],
   );
   useCommands("run", commands);
   useStepCommands({ view, act });
@@ -204,7 +210,7 @@ function Work({ view }: { view: RunView }) {
       <div className="flex h-full min-w-[1100px] flex-col">
         <TopBar trail={[{ text: run.study_name, to: `/studies/${run.study_id}` }, { text: run.title }]}>
           <div role="tablist" aria-label="Views of the run" className="mr-4 flex gap-1">
-            {TABS.map(({ value, text }) => (
+            {TABS.filter(({ value }) => value !== "wall" || walled).map(({ value, text }) => (
               <button
                 key={value}
                 type="button"
@@ -244,6 +250,7 @@ function Work({ view }: { view: RunView }) {
         </TopBar>
         {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
         {tab === "ledger" && <LedgerView />}
+        {tab === "wall" && <Wall onOpen={() => setTab("work")} />}
         <div
           hidden={tab !== "work"}
           className={`${tab === "work" ? "grid" : "hidden"} min-h-0 flex-1 ${shape === "plate" ? (wide ? "grid-cols-1" : "grid-cols-[minmax(404px,31.5%)_minmax(262px,21%)_1fr]") : "grid-cols-[minmax(316px,25.5%)_minmax(266px,22.5%)_1fr]"}`}

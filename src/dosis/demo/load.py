@@ -2,7 +2,7 @@
 
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from dosis.demo import brine_shrimp, diatom, domoic_acid
+from dosis.demo import brine_shrimp, diatom, domoic_acid, screen
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
@@ -16,6 +16,7 @@ STUDY = "Autumn mussel survey"
 PLATE = "Domoic acid, plate 3"
 GROWTH = "Diatom growth, TP-17"
 MORTALITY = "Brine shrimp, TP-17, 48 h"
+SCREEN = "Extract screen, plate 1"
 RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
 
 
@@ -33,6 +34,8 @@ def load(database: Database) -> None:
         growth = runs.create(db, _run(study, GROWTH, diatom.plate(), "dose"), AUTHOR)
         history.change(db, growth, 1, str(_key(f"{GROWTH} 1")), diatom.changes(), AUTHOR)
         runs.create(db, _run(study, MORTALITY, brine_shrimp.table(), "mortality"), AUTHOR)
+        many = runs.create(db, _run(study, SCREEN, screen.plate(), "dose"), AUTHOR)
+        history.change(db, many, 1, str(_key(f"{SCREEN} 1")), screen.changes(), AUTHOR)
 
 
 def _run(study: int, title: str, text: str, question: Question = "concentration") -> runs.NewRun:

@@ -13,7 +13,7 @@ from dosis.run.outcome import Curve, Effect, Line, Mark, MeanPoint, Point, Span
 from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.workbench import Compound, Workbench
 
-LINE_POINTS = 72
+LINE_POINTS, FEWER = 72, 32  # points of a curve, and of each of a wall of them
 BAND_UP_TO = 24  # series of which bands are drawn; of a wall of hundreds nobody sees them
 
 
@@ -98,7 +98,7 @@ def _marks(result: Fit | None, effect: Effect | None) -> tuple[Mark, ...]:
 def _line(result: Fit | None, above: list[float], *, bands: bool) -> Line:
     if result is None or not above:
         return Line(x=(), y=(), lower=(), upper=())
-    grid = np.geomspace(above[0] / 1.5, above[-1] * 1.2, LINE_POINTS)
+    grid = np.geomspace(above[0] / 1.5, above[-1] * 1.2, LINE_POINTS if bands else FEWER)
     if not result.model.positive_x or float(result.x.min()) == 0:
         grid = np.concatenate(([0.0], grid))
     with np.errstate(all="ignore"):

@@ -34,7 +34,8 @@ export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props)
       {curves.map((each, i) => {
         if (each.key === curve.key) return null;
         const doses = (each.means ?? []).length > 0;
-        const color = doses ? SERIES[i % SERIES.length]! : "var(--color-graphite)";
+        const few = curves.length <= NAMED;
+        const color = doses && few ? SERIES[i % SERIES.length]! : "var(--color-graphite)";
         const at = each.line.x.flatMap((value, k) => (log && value <= 0 ? [] : [k]));
         const line = polyline(
           at.map((k) => x(each.line.x[k]!)),
@@ -56,11 +57,12 @@ export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props)
               d={line}
               fill="none"
               stroke={color}
-              strokeWidth={1.2}
-              strokeDasharray={DASHES[i % DASHES.length]}
+              strokeWidth={few ? 1.2 : 0.8}
+              strokeOpacity={few ? 1 : 0.3}
+              strokeDasharray={few ? DASHES[i % DASHES.length] : undefined}
             />
-            {doses && <MeanMarks curve={each} x={x} y={y} bars={bars} color={color} log={log} quiet />}
-            {(doses ? [] : each.points).map((point) => (
+            {doses && few && <MeanMarks curve={each} x={x} y={y} bars={bars} color={color} log={log} quiet />}
+            {(doses || !few ? [] : each.points).map((point) => (
               <path
                 key={point.reading}
                 d={markPath("standard", 3)}
@@ -70,7 +72,7 @@ export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props)
                 strokeOpacity={0.7}
               />
             ))}
-            {last !== undefined && curves.length <= NAMED && (
+            {last !== undefined && few && (
               <text
                 x={
                   mark

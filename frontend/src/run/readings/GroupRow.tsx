@@ -5,13 +5,15 @@ import { RoleMark } from "../../ui/RoleMark";
 
 export type Shown = "raw" | "corrected";
 export const ROW = 28;
-const CELL = 56;
+export const CELL = 56;
 
 interface Props {
   group: Group;
   top: number;
   shown: Shown;
   cells: number;
+  /** Width of one of them, in px. */
+  cell: number;
   unit: string;
   readings: ReadonlyMap<number, Reading>;
   outcomes: ReadonlyMap<number, ReadingOutcome>;
@@ -40,7 +42,7 @@ export const GroupRow = memo(function GroupRow(props: Props) {
         <span className="truncate font-semibold">{group.name}</span>
         <span className="shrink-0 text-sm text-graphite">{known(group, props.unit)}</span>
       </div>
-      <div className="flex shrink-0 overflow-x-auto pr-2" style={{ width: props.cells * CELL + 8 }}>
+      <div className="flex shrink-0 overflow-x-auto pr-2" style={{ width: props.cells * props.cell + 8 }}>
         {group.readings.map((id, i) => {
           const outcome = props.outcomes.get(id)!;
           const text = props.shown === "raw" ? props.readings.get(id)!.text || "—" : outcome.shown;
@@ -59,7 +61,8 @@ export const GroupRow = memo(function GroupRow(props: Props) {
               aria-selected={selectedReading === id}
               aria-label={`${group.name} reading ${i + 1}: ${text}${outcome.why ? `, ${outcome.why}` : ""}`}
               title={outcome.why || undefined}
-              className={`h-6 w-14 shrink-0 truncate rounded-md px-1.5 text-right leading-6 ${look} ${here}`}
+              style={{ width: props.cell }}
+              className={`h-6 shrink-0 truncate rounded-md px-1.5 text-right leading-6 ${look} ${here}`}
             >
               {text}
             </span>
@@ -83,6 +86,7 @@ function alike(a: Props, b: Props): boolean {
     a.top === b.top &&
     a.shown === b.shown &&
     a.cells === b.cells &&
+    a.cell === b.cell &&
     a.unit === b.unit &&
     a.selected === b.selected &&
     a.selectedReading === b.selectedReading &&

@@ -5,7 +5,7 @@ import { type KeyboardEvent, type MouseEvent, useEffect, useRef, useState } from
 import { Segments } from "../../ui/Choice";
 import { MOVES } from "../../ui/moves";
 import { asksDose, type Selection, useWorkspace } from "../workspace";
-import { GroupRow, ROW, type Shown } from "./GroupRow";
+import { CELL, GroupRow, ROW, type Shown } from "./GroupRow";
 
 /** The group and reading that an event happened on, from the marks that rows and cells carry. */
 function placeOf(event: MouseEvent): Selection | null {
@@ -14,6 +14,8 @@ function placeOf(event: MouseEvent): Selection | null {
   const reading = target.closest<HTMLElement>("[data-reading]")?.dataset.reading;
   return group ? { group, reading: reading ? Number(reading) : null } : null;
 }
+
+const COUNT = 44; // px for "10/10"
 
 export function ReadingsList({ titled }: { titled: boolean }) {
   const {
@@ -103,6 +105,7 @@ export function ReadingsList({ titled }: { titled: boolean }) {
                     top={item.start}
                     shown={shown}
                     cells={cells}
+                    cell={counted ? COUNT : CELL}
                     unit={level.unit ?? ""}
                     readings={readings}
                     outcomes={outcomes}

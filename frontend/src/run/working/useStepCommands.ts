@@ -66,11 +66,14 @@ export function useStepCommands({ view, act }: Pick<Workspace, "view" | "act">):
   const commands = useMemo<Act[]>(() => {
     const all = [
       ...CHOICES,
-      ...(models.data ?? []).map((model): (typeof CHOICES)[number] => [
-        "curve",
-        `Curve: ${model.name}`,
-        { model: model.id, fixed: {} },
-      ]),
+      ...(models.data ?? []).flatMap((model): typeof CHOICES => {
+        const text = `Curve: ${model.name}`;
+        const doses: typeof CHOICES = [["dose_curve", text, { model: model.id, fixed: {}, share: [] }]];
+        return [
+          ["curve", text, { model: model.id, fixed: {} }],
+          ...(["sigmoid", "peaked"].includes(model.shape) ? doses : []),
+        ];
+      }),
     ];
     return all.flatMap(([kind, text, change]) => {
       const step = steps.find((each) => each.kind === kind);

@@ -80,6 +80,13 @@ def dose_at(fit: "Fit", effect: float, of: Literal["span", "response"], level: f
 
 def _solve(fit: "Fit", target: float) -> float:
     """The one x at which a curve between two plateaus has the target."""
+    form, named = fit.model.sigmoid, fit.named
+    if form is not None and form.shape == "logistic":
+        above, below = target - named["lower"], named["upper"] - target
+        steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
+        along = (math.log(abs(above)) - math.log(abs(below))) / steepness
+        place = named[form.place]
+        return math.exp(min(max(math.log(place) + along, -690.0), 690.0)) if form.logarithmic else place + along
     if fit.model.positive_x:
         return math.exp(bisect(lambda u: float(fit.predict(math.exp(u))[0]) - target, -690.0, 345.0))
     low, high = fit.range

@@ -6,16 +6,18 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from dosis.core.distributions import f_upper_p
 from dosis.core.inference.doses import Dose, dose_between
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.result import Fit
-from dosis.core.rounding import fixed, given, significant, with_interval
+from dosis.core.rounding import fixed, given, p_value, significant, with_interval
 from dosis.run.equation import DIGITS
 from dosis.run.outcome import Effect, EffectDose, Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Compound, Workbench
 
 Percent = Annotated[float, Field(gt=0, lt=100)]
+NO_EFFECT = 0.05  # p of the curve against a level response from which there is no effect to speak of
 MOLAR = {"M": 0, "mM": 3, "µM": 6, "nM": 9, "pM": 12}  # decades by which −log10 of a molar dose is of mol/L
 
 
@@ -58,6 +60,9 @@ class EffectsStep(Record):
                           doses=empty, remarks=(remark,))  # fmt: skip
         falls = _falls(result)
         remarks: list[Remark] = []
+        if (p := _no_effect(result)) is not None:
+            text = f"{compound.name}: the response does not change with dose by more than it scatters (p {p_value(p)})."
+            remarks.append(Remark(state=State.LOOK, short="no effect shown", text=text))
         doses = tuple(self._dose(bench, compound, result, level, remarks) for level in self.levels)
         slope = result.parameters.get("slope")
         area = self._area(result)
@@ -80,8 +85,11 @@ class EffectsStep(Record):
         self, bench: Workbench, compound: Compound, result: Fit, percent: float, remarks: list[Remark]
     ) -> EffectDose:  # fmt: skip
         name = f"{'IC' if _falls(result) else 'EC'}{percent:g}"
-        relative = self._found(
-            bench, compound, result, percent / 100, "span", remarks, leading=percent == self.levels[0]
+        flat = any(remark.short == "no effect shown" for remark in remarks)
+        relative = (
+            Value(shown="none shown")
+            if flat
+            else self._found(bench, compound, result, percent / 100, "span", remarks, leading=percent == self.levels[0])
         )
         bench.write(
             f"effect.{percent:g}", f"{name} relative",
@@ -167,6 +175,16 @@ class EffectsStep(Record):
         shown, lower, upper = with_interval(dose.estimate, dose.lower, dose.upper)
         return Value(value=dose.estimate, lower=dose.lower, upper=dose.upper, shown=shown, shown_lower=lower,
                      shown_upper=upper)  # fmt: skip
+
+
+def _no_effect(result: Fit) -> float | None:
+    """p of the curve against no change at all, by the extra sum of squares; None where there is an effect."""
+    more, df = result.free - 1, result.degrees_of_freedom
+    if df <= 0 or more <= 0 or result.sse <= 0:
+        return None
+    f = max(result.total_sum_of_squares - result.sse, 0.0) / more / (result.sse / df)
+    p = f_upper_p(f, more, df)
+    return p if p >= NO_EFFECT else None
 
 
 def _falls(result: Fit) -> bool:
