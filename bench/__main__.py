@@ -3,9 +3,27 @@
 import tempfile
 from pathlib import Path
 
-from bench.computing import agreement, counts, evaluation, intervals, many_curves, memory, one_curve, plate_evaluation
+from bench.computing import (
+    agreement,
+    counts,
+    evaluation,
+    intervals,
+    many_curves,
+    memory,
+    one_curve,
+    plate_evaluation,
+    wall_evaluation,
+)
 from bench.figures import Figure, show
-from bench.pages import bringing_in, first_load, interaction, plate_interaction, screening_interaction, second_start
+from bench.pages import (
+    bringing_in,
+    first_load,
+    interaction,
+    plate_interaction,
+    screening_interaction,
+    second_start,
+    wall_interaction,
+)
 
 
 def main() -> None:
@@ -13,6 +31,7 @@ def main() -> None:
     figures: list[Figure] = [
         evaluation(),
         plate_evaluation(),
+        wall_evaluation(),
         one_curve(),
         *many_curves(),
         *intervals(),
@@ -27,6 +46,7 @@ def main() -> None:
         figures += interaction(home)
         figures += plate_interaction(home)
         figures.append(screening_interaction(home))
+        figures.append(wall_interaction(home))
         figures += bringing_in(home)
     show(figures)
 

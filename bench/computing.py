@@ -19,7 +19,7 @@ from dosis.core import fit, fit_many, quantal
 from dosis.demo import domoic_acid
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
-from dosis.run.method import concentration_method
+from dosis.run.method import asked, concentration_method, dose_method
 
 ROUNDS = 60
 MANY = 10_000
@@ -76,6 +76,33 @@ def plate_evaluation() -> Figure:
     )
     note = f"(evaluate {1e3 * ours:.1f} ms, curve_fit {1e3 * theirs:.2f} ms)"
     return Figure("evaluate() of a 96-well 4-parameter run / one curve_fit", ours / theirs, "×", 6, note)
+
+
+def wall_evaluation() -> Figure:
+    """evaluate() of 2,000 series of 8 doses, against a loop of one bare curve_fit for each."""
+    rng = np.random.default_rng(2000)
+    doses = np.geomspace(0.01, 100, 8)
+    rows = []
+    series = []
+    for i in range(2000):
+        y = logistic(doses, 5, 100, 10 ** rng.uniform(-1, 1), 1.2) + rng.normal(0, 3, 8)
+        series.append(y)
+        rows += [f"Dose\t{x:.5g}\t{v:.4f}\tC{i}" for x, v in zip(doses, y, strict=True)]
+    intake, method = understand("\n".join(["Name\tDose (mg/L)\tResponse\tSeries", *rows])), dose_method()
+    if intake.readings is None or intake.layout is None:
+        raise RuntimeError("The table of the benchmark is not understood.")
+    readings, layout = intake.readings, asked(intake.layout, "dose")
+    start = time.perf_counter()
+    evaluate(readings, layout, method)
+    ours = time.perf_counter() - start
+    start = time.perf_counter()
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        for y in series[:200]:
+            curve_fit(logistic, doses, y, p0=[y.min(), y.max(), 1.0, 1.0], maxfev=10_000)
+    theirs = 10 * (time.perf_counter() - start)
+    note = f"(evaluate {ours:.2f} s, curve_fit {theirs:.2f} s)"
+    return Figure("evaluate() of a wall of 2,000 curves", ours, "s", 2, note)
 
 
 def one_curve() -> Figure:

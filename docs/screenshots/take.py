@@ -60,7 +60,7 @@ def plate() -> str:
 
 
 def main(address: str) -> None:
-    """Home, new run, an instrument, the Work view with a sample selected, the Ledger, and a plate being laid out."""
+    """Home, new run, an instrument, the Work view of each kind of run, the wall, the Ledger, a plate being laid out."""
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         context = chromium.new_context(
@@ -82,6 +82,17 @@ def main(address: str) -> None:
         page.get_by_role("tab", name="Ledger").click()
         page.get_by_role("table", name="Answers").wait_for()
         take(page, "ledger")
+        for title, name in (("Diatom growth, TP-17", "dose"), ("Brine shrimp, TP-17, 48 h", "mortality")):
+            page.goto("/studies/1")
+            page.get_by_role("link", name=title).click()
+            page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
+            page.get_by_text("95 % interval").first.wait_for()
+            take(page, name)
+        page.goto("/studies/1")
+        page.get_by_role("link", name="Extract screen, plate 1").click()
+        page.get_by_role("tab", name="Wall").click()
+        page.get_by_role("radio", name="Potency").click()
+        take(page, "wall")
         page.goto("/studies/1/new")
         page.get_by_label("Table of readings").wait_for()
         paste(page, TABLE)

@@ -53,14 +53,18 @@ def openapi() -> None:
 def evaluate(
     file: Annotated[Path, typer.Argument(help="A table as CSV, TSV or semicolon-separated text; - reads stdin.")],
     json_out: Annotated[Path | None, typer.Option("--json", help="Write the whole outcome here as JSON.")] = None,
+    question: Annotated[str, typer.Option(help="concentration, additions, dose or mortality.")] = "concentration",
 ) -> None:
     """Evaluate a table of readings and print the answers and the verdict."""
     from dosis.intake.text import IntakeError, decode
     from dosis.intake.understand import understand
     from dosis.output.report import answers_text
     from dosis.run.evaluate import evaluate as work
-    from dosis.run.method import concentration_method
+    from dosis.run.method import METHODS, asked
 
+    if question not in METHODS:
+        typer.echo(f"dosis: “{question}” is no question. Known: {', '.join(METHODS)}.", err=True)
+        raise typer.Exit(2)
     try:
         data = sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes()
         intake = understand(decode(data))
@@ -72,7 +76,8 @@ def evaluate(
             typer.echo(f"! {statement.text.replace('**', '')}", err=True)
     if intake.readings is None or intake.layout is None:
         raise typer.Exit(2)
-    outcome = work(intake.readings, intake.layout, concentration_method())
+    method = METHODS[question]()
+    outcome = work(intake.readings, asked(intake.layout, method.question), method)
     if json_out:
         json_out.write_text(outcome.model_dump_json(indent=1) + "\n", "utf-8")
     typer.echo(answers_text(outcome), nl=False)

@@ -124,7 +124,7 @@ def test_published_counts_give_their_ld50_by_every_link(page: Page, site: Site, 
     slope = page.get_by_role("row").filter(has=page.get_by_role("button", name="Working of slope"))
     expect(slope).to_contain_text(f"{known['slope']:.1f}")
     answers.get_by_title("Show working").first.click()
-    expect(page.get_by_role("region", name="Show working")).to_contain_text("By profile")
+    expect(page.get_by_role("region", name="Show working")).to_contain_text("by profile likelihood")
     text_out = site.client.get(f"/api/runs/{run}/answers.csv").raise_for_status().text.removeprefix("\ufeff")
     heading, first, *_ = csv.reader(io.StringIO(text_out))
     row = dict(reversed(list(zip(heading, first, strict=True))))

@@ -188,6 +188,8 @@ export function NewRun() {
                 key.current = crypto.randomUUID();
               }}
             />
+            {(question === "dose" || question === "mortality") &&
+              "Known levels become doses when it is opened."}
           </p>
           {!result && (
             <div>

@@ -8,6 +8,12 @@ from dosis.core.rounding import MINUS, significant
 DIGITS = 6  # of the numbers put into an equation, so that a pocket calculator comes to the same answer
 
 
+def put(value: float) -> str:
+    """A number put into a calculation, in brackets when it is below zero."""
+    text = significant(value, DIGITS)
+    return f"({text})" if text.startswith(MINUS) else text
+
+
 def with_numbers(result: Fit) -> str:
     """ "y = 0.3812 · x − 0.002", no sign lost."""
     if not result.is_straight:

@@ -6,8 +6,8 @@ import numpy as np
 
 from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.result import Fit
-from dosis.core.rounding import MINUS, p_value, significant, with_interval
-from dosis.run.equation import DIGITS
+from dosis.core.rounding import p_value, significant, with_interval
+from dosis.run.equation import DIGITS, put
 from dosis.run.outcome import ParameterRow, Statistic
 from dosis.run.steps.curve import shown_r_squared
 from dosis.run.workbench import Workbench
@@ -54,18 +54,18 @@ def _parameter_working(bench: Workbench, result: Fit, estimate: ParameterEstimat
         return
     unscaled = (row.standard_error / rmse) ** 2
     bench.write(
-        id, "Standard error", text=f"RMSE × √c = {_n(rmse)} × √{_n(unscaled)}, c from (JᵀWJ)⁻¹ at the minimum",
+        id, "Standard error", text=f"RMSE × √c = {put(rmse)} × √{put(unscaled)}, c from (JᵀWJ)⁻¹ at the minimum",
         result=significant(row.standard_error, 3), value=row.standard_error,
     )  # fmt: skip
     df, t = result.degrees_of_freedom, result.t(0.95)
     if row.lower is not None:
-        half = f"{_n(t)} × {_n(row.standard_error)}"
-        how = f"{_n(row.estimate)} ×⁄÷ e^({half} ÷ {_n(row.estimate)})" if estimate.positive else (
-            f"{_n(row.estimate)} ± {half}"
+        half = f"{put(t)} × {put(row.standard_error)}"
+        how = f"{put(row.estimate)} ×⁄÷ e^({half} ÷ {put(row.estimate)})" if estimate.positive else (
+            f"{put(row.estimate)} ± {half}"
         )  # fmt: skip
         bench.write(id, "95 % interval", text=f"{how}, t of {df} degrees of freedom", result=row.shown_interval)
     if row.p_value is not None:
-        ratio = _n(row.estimate / row.standard_error)
+        ratio = put(row.estimate / row.standard_error)
         bench.write(id, "Is it zero?", text=f"t = {ratio} on {df}", result=f"p {row.shown_p}", value=row.p_value)
 
 
@@ -75,18 +75,18 @@ def _by_sums(result: Fit, name: str) -> str:
         return ""
     x, y = result.x, result.y
     if not result.model.intercept:
-        return f"Σxy ÷ Σx² = {_n(float(x @ y))} ÷ {_n(float(x @ x))}"
+        return f"Σxy ÷ Σx² = {put(float(x @ y))} ÷ {put(float(x @ x))}"
     mean_x, mean_y = float(x.mean()), float(y.mean())
     if name == "slope":
         sxy, sxx = float((x - mean_x) @ (y - mean_y)), float((x - mean_x) @ (x - mean_x))
-        return f"Sxy ÷ Sxx = {_n(sxy)} ÷ {_n(sxx)}"
-    return f"ȳ − slope · x̄ = {_n(mean_y)} − {_n(result.named['slope'])} × {_n(mean_x)}"
+        return f"Sxy ÷ Sxx = {put(sxy)} ÷ {put(sxx)}"
+    return f"ȳ − slope · x̄ = {put(mean_y)} − {put(result.named['slope'])} × {put(mean_x)}"
 
 
 def _by_search(result: Fit) -> str:
     weights = "" if result.weighting == "none" else f", weights {result.weighting.replace('^2', '²')}"
     least = f"least Σ(y − ŷ)² over {result.n} readings{weights}"
-    return f"{least}, solved directly (QR)" if result.model.linear else f"{least}: SSE {_n(result.sse)}"
+    return f"{least}, solved directly (QR)" if result.model.linear else f"{least}: SSE {put(result.sse)}"
 
 
 def statistic_rows(bench: Workbench, result: Fit) -> tuple[Statistic, ...]:
@@ -129,11 +129,11 @@ def statistic_rows(bench: Workbench, result: Fit) -> tuple[Statistic, ...]:
 def _statistics_working(bench: Workbench, result: Fit) -> None:
     sse, df, n, k = result.sse, result.degrees_of_freedom, result.n, result.free + 1
     if result.rmse is not None:
-        bench.write("statistic.rmse", "RMSE", text=f"√(SSE ÷ df) = √({_n(sse)} ÷ {df})",
+        bench.write("statistic.rmse", "RMSE", text=f"√(SSE ÷ df) = √({put(sse)} ÷ {df})",
                     result=significant(result.rmse, DIGITS), value=result.rmse)  # fmt: skip
     if result.r_squared is not None:
         about = "the mean" if result.model.intercept else "zero, the curve having no constant"
-        bench.write("statistic.r2", "R²", text=f"1 − SSE ÷ SST = 1 − {_n(sse)} ÷ {_n(result.total_sum_of_squares)}, "
+        bench.write("statistic.r2", "R²", text=f"1 − SSE ÷ SST = 1 − {put(sse)} ÷ {put(result.total_sum_of_squares)}, "
                     f"SST about {about}", result=shown_r_squared(result.r_squared), value=result.r_squared)  # fmt: skip
     if result.aicc is not None:
         share = "" if result.weighting == "none" else " − Σ ln w"
@@ -150,14 +150,8 @@ def _statistics_working(bench: Workbench, result: Fit) -> None:
     means = np.bincount(at.group, result.weights * result.y) / np.bincount(at.group, result.weights)
     pure = float((result.weights * np.square(result.y - means[at.group])).sum())
     bench.write("statistic.lack", "Pure error", text=f"Σ(y − mean of its level)² over {error} degrees of freedom",
-                result=_n(pure), value=pure)  # fmt: skip
+                result=put(pure), value=pure)  # fmt: skip
     bench.write(
-        "statistic.lack", "F", text=f"(({_n(sse)} − {_n(pure)}) ÷ {of}) ÷ ({_n(pure)} ÷ {error})",
+        "statistic.lack", "F", text=f"(({put(sse)} − {put(pure)}) ÷ {of}) ÷ ({put(pure)} ÷ {error})",
         result=f"{significant(lack.statistic, 3)}, p {p_value(lack.p_value)}", value=lack.statistic,
     )  # fmt: skip
-
-
-def _n(value: float) -> str:
-    """A number put into a calculation, in brackets when it is below zero."""
-    text = significant(value, DIGITS)
-    return f"({text})" if text.startswith(MINUS) else text

@@ -5,7 +5,7 @@ import math
 from dosis.run.outcome import Line, Outcome, State
 from dosis.run.record import Record
 
-POINTS = 60  # a thumbnail needs no more
+POINTS, LINE = 60, 16  # a thumbnail needs no more
 
 
 class Dot(Record):
@@ -31,6 +31,7 @@ def card_of(outcome: Outcome) -> Card:
         # The thumbnail has one kind of axis: a concentration is put there as its logarithm, a zero is left out.
         at = [i for i, x in enumerate(line.x) if x > 0]
         line = Line(x=tuple(math.log10(line.x[i]) for i in at), y=tuple(line.y[i] for i in at), lower=(), upper=())
+    every = max(1, len(line.x) // LINE)
     used = [
         Dot(x=math.log10(point.x) if curve.logarithmic else point.x, y=point.y)
         for point in curve.points
@@ -39,6 +40,6 @@ def card_of(outcome: Outcome) -> Card:
     return Card(
         headline=outcome.verdict.headline,
         state=outcome.verdict.state,
-        line=Line(x=line.x[::6] + line.x[-1:], y=line.y[::6] + line.y[-1:], lower=(), upper=()),
+        line=Line(x=line.x[::every] + line.x[-1:], y=line.y[::every] + line.y[-1:], lower=(), upper=()),
         points=tuple(used[:: max(1, len(used) // POINTS)]),
     )

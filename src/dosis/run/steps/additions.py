@@ -5,12 +5,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.core.rounding import MINUS, significant, with_interval
+from dosis.core.rounding import with_interval
+from dosis.run.equation import put
 from dosis.run.outcome import Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
-
-DIGITS = 6
 
 
 class AdditionsStep(Record):
@@ -43,8 +42,7 @@ class AdditionsStep(Record):
         value = Value(value=-found.estimate, lower=ends[0], upper=ends[1], shown=shown, shown_lower=low,
                       shown_upper=high)  # fmt: skip
         unit = bench.layout.level.unit
-        slope, intercept = (significant(fit.named[name], DIGITS) for name in ("slope", "intercept"))
-        text = f"{intercept} ÷ {f'({slope})' if slope.startswith(MINUS) else slope}"
+        text = f"{put(fit.named['intercept'])} ÷ {put(fit.named['slope'])}"
         for group in bench.answered():
             bench.in_reading[group.id] = value
             bench.note(group, self.kind, "Intercept ÷ slope", text=text, result=f"{shown} {unit}".rstrip(),

@@ -9,12 +9,13 @@ from dosis.core import quantal
 from dosis.core.quantal import SpearmanKarber
 from dosis.core.quantal.model import QuantalFit, abbott
 from dosis.core.rounding import fixed, given, p_value, significant, with_interval
-from dosis.run.equation import DIGITS
+from dosis.run.equation import DIGITS, put
 from dosis.run.outcome import Effect, EffectDose, Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.steps.quantal_line import controls_of
 from dosis.run.workbench import Treatment, Workbench
 
+METHODS = {"fieller": "Fieller's theorem", "delta": "the delta method", "profile": "profile likelihood"}
 Percent = Annotated[float, Field(gt=0, lt=100)]
 
 
@@ -40,8 +41,7 @@ class LethalStep(Record):
         found = sum(effect.doses[0].relative.value is not None for effect in bench.effects)
         missing = len(bench.effects) - found
         some = f" **{missing} without a number.**" if missing else ""
-        how = {"fieller": "Fieller's theorem", "delta": "the delta method", "profile": "profile likelihood"}
-        said = f"{self.interval * 100:g} % intervals by {how[self.method]}; Spearman–Kärber beside it.{some}"
+        said = f"{self.interval * 100:g} % intervals by {METHODS[self.method]}; Spearman–Kärber beside it.{some}"
         return self._said(said, State.LOOK if missing else State.PASS)
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
@@ -94,14 +94,16 @@ class LethalStep(Record):
         bench.write(id, f"{symbol}{level:g}", text=_calculation(fit, level / 100), result=f"{shown} {unit}".rstrip(),
                     value=found.estimate)  # fmt: skip
         why = f" ({found.reason})" if found.reason else ""
-        bench.write(id, f"{self.interval * 100:g} % interval", text=f"{lower} to {upper}, {self.method}{why}")
+        bench.write(
+            id, f"{self.interval * 100:g} % interval", text=f"{lower} to {upper}, by {METHODS[self.method]}{why}"
+        )
         if level == self.levels[0]:
             for method in ("delta", "fieller", "profile"):
                 if method != self.method:
                     other = fit.dose_for(level / 100, self.interval, method)
                     if other.estimate is not None:
                         _, low, high = with_interval(found.estimate, other.lower, other.upper)
-                        bench.write(id, f"By {method}", text=f"{low} to {high}")
+                        bench.write(id, "Also", text=f"{low} to {high}, by {METHODS[method]}")
         return EffectDose(percent=level, relative=value)
 
     def _spearman(self, bench: Workbench, made: Treatment) -> tuple[Value, Value]:
@@ -139,5 +141,6 @@ def _mean(found: SpearmanKarber) -> Value:
 
 def _calculation(fit: QuantalFit, share: float) -> str:
     target = {"probit": "Φ⁻¹", "logit": "logit", "cloglog": "cloglog"}[fit.link]
-    line = f"({target}({fixed(share, 2)}) − {significant(fit.intercept, DIGITS)}) ÷ {significant(fit.slope, DIGITS)}"
+    intercept, slope = put(fit.intercept), put(fit.slope)
+    line = f"({target}({fixed(share, 2)}) − {intercept}) ÷ {slope}"
     return f"10^({line})" if fit.log_dose else line

@@ -9,8 +9,8 @@ from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS
 from dosis.core.numbers import Meaning
-from dosis.core.rounding import MINUS, fixed, given, significant, with_interval
-from dosis.run.equation import DIGITS, with_numbers
+from dosis.core.rounding import fixed, given, significant, with_interval
+from dosis.run.equation import put, with_numbers
 from dosis.run.layout import Group, Role
 from dosis.run.outcome import Remark, State, StepOutcome, Value
 from dosis.run.record import Record
@@ -163,11 +163,6 @@ def _remark_left_out(bench: Workbench, group: Group) -> None:
 
 def _calculation(curve: Fit, signal: float, *, turned: bool = False) -> str:
     """The equation turned round, with the numbers put in and no sign lost."""
-
-    def put(value: float) -> str:
-        text = significant(value, DIGITS)
-        return f"({text})" if text.startswith(MINUS) else text
-
     values = curve.parameters
     if turned:
         return f"{with_numbers(curve).replace('y = ', '', 1)} at x = {put(signal)}"
