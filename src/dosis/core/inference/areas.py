@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -35,7 +36,7 @@ def area_under(fit: "Fit", low: float, high: float, logarithmic: bool, level: fl
     if not low < high or (logarithmic and low <= 0):
         raise ValueError(f"An area goes from a lower to a higher x, above zero on a logarithm; here {low:g}, {high:g}.")
     ends = (math.log10(low), math.log10(high)) if logarithmic else (low, high)
-    nodes, weights = np.polynomial.legendre.leggauss(ORDER)
+    nodes, weights = _gauss()
     edges = np.linspace(*ends, PANELS + 1)
     half = np.diff(edges) / 2
     at = ((edges[:-1] + edges[1:])[:, None] / 2 + half[:, None] * nodes).ravel()
@@ -48,6 +49,12 @@ def area_under(fit: "Fit", low: float, high: float, logarithmic: bool, level: fl
     variance = float(pull @ fit.settled @ pull)
     error = math.sqrt(max(variance, 0.0))
     return Area(estimate, error, estimate - fit.t(level) * error, estimate + fit.t(level) * error)
+
+
+@cache
+def _gauss() -> tuple[Array, Array]:
+    """Nodes and weights of Gauss and Legendre, which cost more than a curve's whole area."""
+    return np.polynomial.legendre.leggauss(ORDER)
 
 
 def area_of_readings(x: Array, y: Array, *, logarithmic: bool = False) -> float:

@@ -121,6 +121,8 @@ class Model:
 
     def value(self, x: Array, p: Array) -> Array:
         """y at x: (n,), (p,) -> (n,)."""
+        if self.sigmoid is not None and self.sigmoid.shape == "logistic" and p.ndim == 1:
+            return self._logistic_at(self.sigmoid, np.asarray(x, dtype=float), p)
         return np.broadcast_to(self.expression.value(self._at(x, p)), np.shape(x)).astype(float)
 
     def derivative(self, x: Array, p: Array) -> Array:
@@ -137,6 +139,15 @@ class Model:
             if derivative is not None:
                 jacobian[:, column] = derivative
         return np.broadcast_to(value, x.shape).astype(float), jacobian
+
+    def _logistic_at(self, form: Sigmoid, x: Array, p: Array) -> Array:
+        """The same again for the shape that is asked most, and without derivatives."""
+        named = dict(zip(self.names, p.tolist(), strict=True))
+        steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
+        with np.errstate(all="ignore"):
+            t = np.log(x) - np.log(named[form.place]) if form.logarithmic else x - named[form.place]
+            y: Array = named["lower"] + (named["upper"] - named["lower"]) / (1.0 + np.exp(-steepness * t))
+        return y
 
     def _sigmoid_at(self, form: Sigmoid, x: Array, p: Array) -> tuple[Array, Array, Array]:
         """y, dy/dparameters and dy/dx: the same numbers as the expression gives, in a tenth of the time."""
