@@ -292,13 +292,14 @@ function Work({ view }: { view: RunView }) {
           </section>
           <div className={`min-h-0 min-w-0 flex-col ${wide && shape === "plate" ? "hidden" : "flex"}`}>
             <section aria-label="Curve" className="flex min-h-[250px] flex-[1.25] flex-col bg-chalk p-3">
-              <CurveFigure />
+              {/* What nobody sees behind the wall need not be drawn again with it. */}
+              {tab !== "wall" && <CurveFigure />}
             </section>
             <section
               aria-label="Answers"
               className="flex min-h-[180px] flex-1 flex-col border-t border-rule p-3"
             >
-              {asksDose(view) ? <EffectsTable /> : <AnswersTable />}
+              {tab !== "wall" && (asksDose(view) ? <EffectsTable /> : <AnswersTable />)}
             </section>
           </div>
         </div>
