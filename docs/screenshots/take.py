@@ -59,6 +59,21 @@ def plate() -> str:
     return "\n".join(lines)
 
 
+def doses(page: Page) -> None:
+    """A dose–response run, a mortality run, and a wall of curves."""
+    for title, name in (("Diatom growth, TP-17", "dose"), ("Brine shrimp, TP-17, 48 h", "mortality")):
+        page.goto("/studies/1")
+        page.get_by_role("link", name=title).click()
+        page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
+        page.get_by_text("95 % interval").first.wait_for()
+        take(page, name)
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Extract screen, plate 1").click()
+    page.get_by_role("tab", name="Wall").click()
+    page.get_by_role("radio", name="Potency").click()
+    take(page, "wall")
+
+
 def main(address: str) -> None:
     """Home, new run, an instrument, the Work view of each kind of run, the wall, the Ledger, a plate being laid out."""
     with sync_playwright() as playwright:
@@ -82,17 +97,7 @@ def main(address: str) -> None:
         page.get_by_role("tab", name="Ledger").click()
         page.get_by_role("table", name="Answers").wait_for()
         take(page, "ledger")
-        for title, name in (("Diatom growth, TP-17", "dose"), ("Brine shrimp, TP-17, 48 h", "mortality")):
-            page.goto("/studies/1")
-            page.get_by_role("link", name=title).click()
-            page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
-            page.get_by_text("95 % interval").first.wait_for()
-            take(page, name)
-        page.goto("/studies/1")
-        page.get_by_role("link", name="Extract screen, plate 1").click()
-        page.get_by_role("tab", name="Wall").click()
-        page.get_by_role("radio", name="Potency").click()
-        take(page, "wall")
+        doses(page)
         page.goto("/studies/1/new")
         page.get_by_label("Table of readings").wait_for()
         paste(page, TABLE)

@@ -104,6 +104,8 @@ def test_two_published_curves_are_compared() -> None:
     parallel, df = known["parallel"], separate["df"]
     extra = (parallel["rss"] - separate["rss"]) / (parallel["df"] - df) / (separate["rss"] / df)
     assert f"= {extra:.3g}" in lines["Parallel"].text
+    assert lines["Equivalence"].value == pytest.approx(separate["b2"] / separate["b1"], rel=1e-4)
+    assert lines["Equivalence"].result == "not shown to be equivalent"
     common = evaluate(readings, layout, METHOD.with_step(DoseCurveStep(share=("lower", "upper"))))
     lower = [p.estimate for curve in common.curves for p in curve.parameters if p.name == "lower"]
     assert lower == pytest.approx([known["common_asymptotes"]["c"]] * 2, rel=1e-3)

@@ -66,12 +66,16 @@ def test_published_ld50(name: str, link: str) -> None:
     assert statistics["Deviance"].startswith(f"{expected['deviance']:.4g}"[:4])
 
 
-def test_spearman_and_karber_of_rotenone() -> None:
-    """The reference file's trimmed estimate, where the response runs neither from none nor to all."""
-    outcome = evaluate(*published("ld50_rotenone_finney"), METHOD)
-    effect = outcome.effects[0]
-    assert effect.spearman.value is None and effect.trimmed.value is not None
-    assert effect.trimmed.value == pytest.approx(effect.doses[0].relative.value, rel=0.1)
+@pytest.mark.parametrize("trim", [0.15, 0.2])
+def test_spearman_and_karber_of_rotenone(trim: float) -> None:
+    """Finney (1971): rotenone; trimmed as by Hamilton, Russo & Thurston (1977), as recomputed in the reference file."""
+    known = reference("spearman_karber_rotenone")["expected"][f"trim_{trim:g}"]
+    effect = evaluate(*published("ld50_rotenone_finney"), METHOD.with_step(LethalStep(trim=trim))).effects[0]
+    assert effect.spearman.value is None  # the response runs neither from none nor to all
+    assert effect.trimmed.value == pytest.approx(known["LD50"], rel=1e-9)
+    assert [effect.trimmed.lower, effect.trimmed.upper] == pytest.approx(known["ci95_z"], rel=1e-6)
+    least = evaluate(*published("ld50_rotenone_finney"), METHOD).effects[0]
+    assert least.trimmed.value == pytest.approx(known["LD50"], rel=0.02)
 
 
 def rows_of(*pairs: tuple[float, int]) -> str:

@@ -2027,6 +2027,8 @@ export interface components {
         /**
          * LethalStep
          * @description LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile.
+         *
+         *     trim : the share cut off at each end for the trimmed Spearman–Kärber; None for as little as it takes.
          */
         LethalStep: {
             /**
@@ -2054,6 +2056,8 @@ export interface components {
              * @default 0.95
              */
             interval: number;
+            /** Trim */
+            trim?: number | null;
         };
         /**
          * LimitsStep

@@ -1,11 +1,11 @@
 /* The drawing itself: standards, fit, band, range of trust, samples on the curve, and the residuals below. */
 import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
-import type { Point } from "../../api/schema";
+import type { Point, RunView } from "../../api/schema";
 import { XAxis, YAxis } from "../../plot/Axis";
 import { polyline, ribbon } from "../../plot/path";
 import { MeanMarks } from "../doses/MeanMarks";
-import { asksDose, useWorkspace } from "../workspace";
+import { asksDose, stepOf, useWorkspace } from "../workspace";
 import { type Band, type Bars, RESIDUAL_LABELS, type Residuals, residualOf, SERIES } from "./choices";
 import { type Limits, scalesOf, within } from "./limits";
 import { SampleMark, StandardMark } from "./marks";
@@ -38,6 +38,7 @@ export function Figure({ width, height, band, residuals, log, bars, singles, lim
   const { level_unit } = view.revision.outcome;
   const doses = asksDose(view);
   const color = doses ? SERIES[curves.indexOf(curve) % SERIES.length]! : SERIES[0]!;
+  const half = doses ? halfOf(view) : null;
   const strip = residuals !== null && curve.line.x.length > 0 && height > 230;
   const bottom = height - BELOW - (strip ? STRIP + GAP : 0);
   const stripTop = bottom + GAP + 6;
@@ -139,6 +140,14 @@ export function Figure({ width, height, band, residuals, log, bars, singles, lim
         <path d={line} fill="none" stroke={color} strokeOpacity={0.65} strokeDasharray="4 4" />
         <path d={line} fill="none" stroke={color} strokeWidth={2} clipPath="url(#inside-range)" />
       </g>
+      {half !== null && half > y.domain()[0]! && half < y.domain()[1]! && (
+        <path
+          d={`M${LEFT} ${y(half)}H${width - RIGHT}`}
+          stroke="var(--color-graphite)"
+          strokeDasharray="2 3"
+          pointerEvents="none"
+        />
+      )}
       {!doses && <WindowHandles curve={curve} x={x} top={TOP} bottom={bottom} />}
       {doses && <MeanMarks curve={curve} x={x} y={y} bars={bars} color={color} log={log} />}
       {chosen && (
@@ -256,4 +265,13 @@ export function Figure({ width, height, band, residuals, log, bars, singles, lim
       )}
     </svg>
   );
+}
+
+/** Where half of the effect lies on the scale of the controls; null where responses are as they were read. */
+function halfOf(view: RunView): number | null {
+  if (view.revision.method.question === "mortality") return 50;
+  const step = stepOf(view, "normalize");
+  const normalized = view.revision.outcome.steps.find((each) => each.kind === "normalize");
+  if (!step.on || normalized?.state !== "pass" || stepOf(view, "dose_curve").of === "raw") return null;
+  return step.scale === "fraction" ? 0.5 : 50;
 }

@@ -118,6 +118,17 @@ export function LethalPanel() {
           onChange={(level) => set({ interval: Number(level) }, `Lethal dose: interval ${level}`)}
         />
       </Row>
+      <Row label="Trim">
+        <NumberField
+          key={step.trim}
+          label="Trim of Spearman–Kärber in percent"
+          value={step.trim == null ? null : +(100 * step.trim).toPrecision(4)}
+          onCommit={(value) =>
+            value > 0 && value < 50 && set({ trim: value / 100 }, `Lethal dose: trim ${value} %`)
+          }
+        />
+        % {step.trim == null && "as little as it takes"}
+      </Row>
     </>
   );
 }

@@ -63,7 +63,7 @@ def parallel_curves(
         found[name] = Potency(
             name, names[0], ratio.estimate, lower, upper, ratio.log_standard_error, None, None,
             (parallel.rmse or 0.0) ** 2, parallel.degrees_of_freedom, test,
-            _slopes_equivalent(slopes[0].estimate, slopes[1].estimate, slopes[0].standard_error,
+            slopes_equivalent(slopes[0].estimate, slopes[1].estimate, slopes[0].standard_error,
                                slopes[1].standard_error, separate.degrees_of_freedom, margins),
             Test(None, None, reason="The curves need not be lines."),
         )  # fmt: skip
@@ -100,10 +100,15 @@ def profile_ratio(
     return None if low is None else math.exp(low), None if high is None else math.exp(high)
 
 
-def _slopes_equivalent(
+def slopes_equivalent(
     slope: float, reference: float, error: float | None, error_reference: float | None, df: int,
-    margins: tuple[float, float],
+    margins: tuple[float, float] = (0.80, 1.25),
 ) -> Equivalence:  # fmt: skip
+    """Whether the ratio of two slopes lies within the margins with 90 % confidence (USP <1032>), by Fieller's theorem.
+
+    slope, reference : of independent curves, with their standard errors (None where there are none) and the degrees of
+        freedom they share.
+    """
     ratio = slope / reference
     if error is None or error_reference is None or df <= 0:
         return Equivalence(ratio, None, None, margins, 0.90)

@@ -10,6 +10,7 @@ from dosis.core.fitting.fit import fit
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.joint import Ratio, SharedFit
 from dosis.core.models import Model
+from dosis.core.potency import slopes_equivalent
 from dosis.core.rounding import p_value, significant, with_interval
 from dosis.run.layout import Name
 from dosis.run.outcome import Comparison, State, StepOutcome, Value
@@ -95,6 +96,7 @@ class CompareStep(Record):
         alike = parallel is not None and test.p_value is not None and test.p_value >= DIFFERENT
         if parallel is not None:
             _write(bench, id, "Parallel", test)
+        self._equivalence(bench, id, one, other, separate)
         found: Ratio = (parallel if alike and parallel is not None else separate).ratio(
             "midpoint", other, one, self.level
         )
@@ -112,6 +114,21 @@ class CompareStep(Record):
             else f"Their shapes differ{p}, so that holds at half effect only."
         )
         return value, f"{other} needs **{shown} times** the dose{span}. {holds}"
+
+    def _equivalence(self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit) -> None:
+        """The question turned round: are the slopes alike enough (USP <1032>), not merely not shown to differ?"""
+        slopes = [separate.parameters.get(f"slope of {name}") for name in (other, one)]
+        if slopes[0] is None or slopes[1] is None:
+            return
+        found = slopes_equivalent(
+            slopes[0].estimate, slopes[1].estimate, slopes[0].standard_error, slopes[1].standard_error,
+            separate.degrees_of_freedom,
+        )  # fmt: skip
+        span = "" if found.lower is None or found.upper is None else f" ({found.lower:.2f} – {found.upper:.2f}, 90 %)"
+        low, high = found.margins
+        verdict = "equivalent" if found.passed else "not shown to be equivalent"
+        bench.write(id, "Equivalence", text=f"ratio of the slopes {found.ratio:.2f}{span}, within {low:g} to {high:g}?",
+                    result=verdict, value=found.ratio)  # fmt: skip
 
     def _differing(
         self, bench: Workbench, id: str, model: Model, separate: SharedFit, joint: JointFit

@@ -11,7 +11,6 @@ from dosis.core.inference.doses import Dose, dose_between
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import fixed, given, p_value, significant, with_interval
-from dosis.run.equation import DIGITS
 from dosis.run.outcome import Effect, EffectDose, Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Compound, Workbench
@@ -105,7 +104,7 @@ class EffectsStep(Record):
             absolute = self._found(bench, compound, result, response, "response", [], leading=False)
             bench.write(
                 f"effect.{percent:g}", f"{name} absolute",
-                text=f"dose at a response of {significant(response, DIGITS)} {bench.layout.signal.unit}".rstrip(),
+                text=f"dose at a response of {given(response)} {bench.layout.signal.unit}".rstrip(),
                 result=absolute.shown, value=absolute.value,
             )  # fmt: skip
             straight = dose_between(np.array(result.x), np.array(result.y), response)

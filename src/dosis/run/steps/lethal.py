@@ -1,5 +1,6 @@
 """Step: the dose that kills half, and any other share; beside it Spearman and Kärber's mean, which needs no line."""
 
+import math
 from contextlib import suppress
 from typing import Annotated, Literal
 
@@ -16,16 +17,21 @@ from dosis.run.steps.quantal_line import controls_of
 from dosis.run.workbench import Treatment, Workbench
 
 METHODS = {"fieller": "Fieller's theorem", "delta": "the delta method", "profile": "profile likelihood"}
+LEAST_TRIM, MOST_TRIM = 0.1, 0.45
 Percent = Annotated[float, Field(gt=0, lt=100)]
 
 
 class LethalStep(Record):
-    """LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile."""
+    """LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile.
+
+    trim : the share cut off at each end for the trimmed Spearman–Kärber; None for as little as it takes.
+    """
 
     kind: Literal["lethal"] = "lethal"
     levels: Annotated[tuple[Percent, ...], Field(min_length=1, max_length=6)] = (50.0, 10.0, 90.0)
     method: Literal["fieller", "delta", "profile"] = "fieller"
     interval: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+    trim: Annotated[float, Field(gt=0, lt=0.5)] | None = None
 
     def run(self, bench: Workbench) -> StepOutcome:
         """One row for each series."""
@@ -107,7 +113,7 @@ class LethalStep(Record):
         return EffectDose(percent=level, relative=value)
 
     def _spearman(self, bench: Workbench, made: Treatment) -> tuple[Value, Value]:
-        """Plain where the response runs from none to all; trimmed by as little as it takes, at most 45 %."""
+        """Plain where the response runs from none to all; trimmed as asked for, or by as little as it takes."""
         affected_controls, exposed_controls = controls_of(made)
         share = affected_controls / exposed_controls if exposed_controls else 0.0
         rows = [(x, float(abbott(r / n, share)) * n if share < 1 else r, n) for x, r, n in made.rows if x > 0]
@@ -122,11 +128,11 @@ class LethalStep(Record):
         plain = trimmed = Value()
         with suppress(ValueError):
             plain = _mean(quantal.spearman_karber(dose, killed, exposed, 0.0, self.interval))
-        trim = round(max(killed[0] / exposed[0], 1 - killed[-1] / exposed[-1], 0.0) + 0.005, 2)
+        least = max(killed[0] / exposed[0], 1 - killed[-1] / exposed[-1], LEAST_TRIM)
+        trim = min(math.ceil(100 * least) / 100, MOST_TRIM) if self.trim is None else self.trim
         with suppress(ValueError):
-            if trim < 0.45:
-                trimmed = _mean(quantal.spearman_karber(dose, killed, exposed, max(trim, 0.1), self.interval))
-        for label, value in (("Spearman–Kärber", plain), (f"trimmed {100 * max(trim, 0.1):.0f} %", trimmed)):
+            trimmed = _mean(quantal.spearman_karber(dose, killed, exposed, trim, self.interval))
+        for label, value in (("Spearman–Kärber", plain), (f"trimmed {100 * trim:.0f} %", trimmed)):
             if value.value is not None:
                 bench.write(f"effect.{self.levels[0]:g}", label, result=value.shown, value=value.value,
                             text=f"mean of log10 dose, {value.shown_lower} to {value.shown_upper}")  # fmt: skip
