@@ -182,6 +182,15 @@ def test_the_demo_screen_has_its_flat_partial_rising_and_noisy_ones() -> None:
     assert outcome.comparisons == ()
 
 
+def test_what_is_neither_dose_nor_control_is_named() -> None:
+    rows = [f"D{i}\t{10.0**i!r}\t{y}" for i, y in enumerate((100, 96, 80, 40, 12, 5))]
+    intake = understand("\n".join(["Sample\tDose (mg/L)\tResponse", *rows, "Pond\t\t50"]))
+    assert intake.readings is not None and intake.layout is not None
+    outcome = evaluate(intake.readings, asked(intake.layout, "dose"), METHOD)
+    step = next(step for step in outcome.steps if step.kind == "dose_curve")
+    assert "not used: Pond" in step.sentence and step.state == "look"
+
+
 def test_nothing_to_fit_is_said_and_nothing_breaks() -> None:
     readings, layout = flat(100, 50)
     outcome = evaluate(readings, layout, METHOD)

@@ -139,6 +139,11 @@ def test_survivors_serve_as_well_and_nonsense_is_left_out_with_its_reason() -> N
     assert bad.effects[0].doses == dead.effects[0].doses
 
 
+def test_counts_without_a_dose_are_named() -> None:
+    outcome = evaluate(*counts(rows_of((0, 0), (1, 4), (2, 9), (4, 17)) + "\nPond\t\t20\t3"), METHOD)
+    assert "not used" in outcome.steps[0].sentence and outcome.steps[0].state == "look"
+
+
 def test_controls_that_die_fail_the_run() -> None:
     outcome = evaluate(*counts(rows_of((0, 5), (1, 6), (2, 10), (4, 18))), METHOD)
     check = next(check for check in outcome.checks if check.id == "controls")

@@ -63,7 +63,10 @@ class CountsStep(Record):
         said = f"**{given(affected_all)} of {given(exposed_all)}** affected ({of}, of {exposed}), {pooled}."
         if wrong:
             said += f" {len(wrong)} left out, whose counts make no sense: {', '.join(wrong[:3])}."
-        state = State.FAIL if not bench.counts else State.LOOK if wrong else State.PASS
+        bare = [group.name for group in bench.groups(Role.DOSE) if group.level is None]
+        if bare:
+            said += f" Without a dose, and so not used: {', '.join(bare[:3])}{' …' if len(bare) > 3 else ''}."
+        state = State.FAIL if not bench.counts else State.LOOK if wrong or bare else State.PASS
         return self._said(said, state)
 
     def _collect(self, bench: Workbench) -> None:

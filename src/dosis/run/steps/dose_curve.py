@@ -64,7 +64,7 @@ class DoseCurveStep(Record):
             if bench.references:
                 other = self.model_copy(update={"fixed": {}})  # a value held is in the unit of one of the two
                 compound.other, _ = other._alone(compound.x, compound.y(not bench.of_raw), bench)
-        return self._report(compounds)
+        return self._report(bench, compounds)
 
     def _compounds(self, bench: Workbench) -> dict[str, Compound]:
         found: dict[str, Compound] = {}
@@ -115,7 +115,7 @@ class DoseCurveStep(Record):
             for key, result in joint.series.items():
                 able[str(key)].fit = result
 
-    def _report(self, compounds: dict[str, Compound]) -> StepOutcome:
+    def _report(self, bench: Workbench, compounds: dict[str, Compound]) -> StepOutcome:
         fitted = [compound for compound in compounds.values() if compound.fit is not None]
         lost = [compound for compound in compounds.values() if compound.fit is None]
         count = len(compounds)
@@ -132,7 +132,11 @@ class DoseCurveStep(Record):
             said += f" Lack of fit: {_named(bends)}."
         if lost:
             said += f" No curve for {_named([compound.name for compound in lost])}."
-        state = State.FAIL if not fitted else State.LOOK if lost or bends else State.PASS
+        aside = [group.name for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)]
+        aside += [group.name for group in bench.groups(Role.DOSE) if group.level is None]
+        if aside:
+            said += f" Neither dose nor control, and so not used: {_named(aside)}."
+        state = State.FAIL if not fitted else State.LOOK if lost or bends or aside else State.PASS
         return self._said(said, state)
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
