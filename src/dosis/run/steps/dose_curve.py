@@ -49,6 +49,11 @@ class DoseCurveStep(Record):
         """The model itself."""
         return MODELS[self.model]
 
+    @property
+    def _same_on_both_scales(self) -> bool:
+        """Whether the doses are: between free plateaus, readings all alike, normalizing only moves the plateaus."""
+        return bool(self.declared.sigmoid) and self.weights == "none" and self.robust == "off" and not self.fixed
+
     def run(self, bench: Workbench) -> StepOutcome:
         """Fit every series, and beside it the other scale for comparison of the half-effect doses."""
         compounds = self._compounds(bench)
@@ -61,7 +66,7 @@ class DoseCurveStep(Record):
         for compound in compounds.values():
             if compound.fit is None and not compound.problem:
                 compound.fit, compound.problem = self._alone(compound.x, compound.y(bench.of_raw), bench)
-            if bench.references:
+            if bench.references and not self._same_on_both_scales:
                 other = self.model_copy(update={"fixed": {}})  # a value held is in the unit of one of the two
                 compound.other, _ = other._alone(compound.x, compound.y(not bench.of_raw), bench)
         return self._report(bench, compounds)

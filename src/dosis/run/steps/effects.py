@@ -76,7 +76,7 @@ class EffectsStep(Record):
             shown_slope="—" if slope is None else with_interval(slope.estimate, *(slope.interval() or (None, None)))[0],
             shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else "—",
             area=area, shown_area="—" if area is None else significant(area, 4),
-            other=self._other(bench, compound), r_squared=result.r_squared,
+            other=self._other(bench, compound, doses), r_squared=result.r_squared,
             shown_r_squared="—" if result.r_squared is None else fixed(result.r_squared, 3), remarks=tuple(remarks),
         )  # fmt: skip
 
@@ -160,15 +160,19 @@ class EffectsStep(Record):
         value = result.area(low, high, logarithmic=True).estimate
         return value if math.isfinite(value) else None
 
-    def _other(self, bench: Workbench, compound: Compound) -> Value:
+    def _other(self, bench: Workbench, compound: Compound, doses: tuple[EffectDose, ...]) -> Value:
         """The half-effect dose on the other scale, raw beside normalized."""
-        if compound.other is None:
+        curve = compound.other or compound.fit
+        if not bench.references or curve is None:
             return Value()
+        half = next((dose.relative for dose in doses if dose.percent == 50), None)
+        if compound.other is None and half is not None and half.value is not None:
+            return half  # the curve is the same on both scales
         try:
-            dose = compound.other.dose_at(0.5, "span", self.interval)
+            dose = curve.dose_at(0.5, "span", self.interval)
         except ValueError:
             return Value()
-        low, high = _doses(compound.other)
+        low, high = _doses(curve)
         if dose.estimate is None or not low <= dose.estimate <= high:
             return Value()
         shown, lower, upper = with_interval(dose.estimate, dose.lower, dose.upper)
