@@ -206,38 +206,20 @@ def screening_interaction(home: Path) -> Figure:
     return Figure("key to painted answers, 384-well 4-parameter plate, median", median(took), "ms", 300)
 
 
-# Milliseconds from a press of Enter in the command menu to the frame that shows the wall with the next draft.
-WALL_CLOCK = """() => {
-  window.__wall = { start: 0, took: [] };
-  window.addEventListener("keydown", (event) => {
-    if (event.key === "Enter") window.__wall.start = performance.now();
-  }, true);
-  const draft = () => [...document.querySelectorAll("header span")].find((s) => s.textContent.startsWith("Draft"));
-  let last = draft().textContent;
-  new MutationObserver(() => {
-    const now = draft()?.textContent;
-    if (!now || now === last) return;
-    last = now;
-    const start = window.__wall.start;
-    requestAnimationFrame(() => setTimeout(() => window.__wall.took.push(performance.now() - start), 0));
-  }).observe(document.body, { subtree: true, childList: true, characterData: true });
-}"""
-
-
 def wall_interaction(home: Path) -> Figure:
     """A change of setting to the repainted wall of the demo's screen: 384 wells, 40 curves."""
     with _demo(home) as url, _page() as page:
         page.goto(f"{url}/runs/6")
         page.get_by_role("tab", name="Wall").click()
         page.get_by_role("region", name="Wall of curves").wait_for()
-        page.evaluate(WALL_CLOCK)
+        page.evaluate(CLOCK)
         for i in range(12):
             page.keyboard.press("Control+k")
             page.get_by_placeholder("Find a run").fill("fit raw" if i % 2 == 0 else "fit normalized")
             page.get_by_role("option", name=re.compile("^Fit")).first.wait_for()
             page.keyboard.press("Enter")
-            page.wait_for_function(f"window.__wall.took.length === {i + 1}", polling=40)
-        took: list[float] = page.evaluate("window.__wall.took")
+            page.wait_for_function(f"window.__clock.took.length === {i + 1}", polling=40)
+        took: list[float] = page.evaluate("window.__clock.took")
     return Figure("change of setting to repainted wall, 40 curves, median", median(took), "ms", 400)
 
 

@@ -1,7 +1,7 @@
 /* The choices of the steps of a mortality run: counts, line, lethal dose, compare, checks. */
 import { Pick } from "../../ui/Choice";
 import { Fitted } from "../working/Fitted";
-import { NumberField, ON_OFF, Row } from "../working/fields";
+import { NumberField, Row } from "../working/fields";
 import { CheckList } from "../working/panels";
 import { useWorkspace } from "../workspace";
 import { INTERVALS, LevelsField, useStep } from "./fields";
@@ -128,34 +128,6 @@ export function LethalPanel() {
           }
         />
         % {step.trim == null && "as little as it takes"}
-      </Row>
-    </>
-  );
-}
-
-export function CompareLethalPanel() {
-  const { view } = useWorkspace();
-  const { step, set } = useStep("compare_lethal");
-  const series = (view.revision.outcome.effects ?? []).map((effect) => effect.series);
-  return (
-    <>
-      {series.length > 1 && (
-        <Row label="Against">
-          <Pick
-            label="Compared with"
-            value={step.reference || series[0]!}
-            options={series.map((name) => ({ value: name, text: name || "All doses" }))}
-            onChange={(reference) => set({ reference }, `Compare: against ${reference}`)}
-          />
-        </Row>
-      )}
-      <Row label="Step is">
-        <Pick
-          label="Compare step"
-          value={step.on ? "on" : "off"}
-          options={ON_OFF}
-          onChange={(on) => set({ on: on === "on" }, `Compare: ${on}`)}
-        />
       </Row>
     </>
   );

@@ -304,34 +304,6 @@ export function EffectsPanel() {
   );
 }
 
-export function ComparePanel() {
-  const { view } = useWorkspace();
-  const { step, set } = useStep("compare");
-  const series = (view.revision.outcome.effects ?? []).map((effect) => effect.series);
-  return (
-    <>
-      {series.length > 1 && (
-        <Row label="Against">
-          <Pick
-            label="Compared with"
-            value={step.reference || series[0]!}
-            options={series.map((name) => ({ value: name, text: name || "All doses" }))}
-            onChange={(reference) => set({ reference }, `Compare: against ${reference}`)}
-          />
-        </Row>
-      )}
-      <Row label="Step is">
-        <Pick
-          label="Compare step"
-          value={step.on ? "on" : "off"}
-          options={ON_OFF}
-          onChange={(on) => set({ on: on === "on" }, `Compare: ${on}`)}
-        />
-      </Row>
-    </>
-  );
-}
-
 export function DoseChecksPanel() {
   const { step, set } = useStep("dose_checks");
   return (

@@ -3,14 +3,9 @@ import { useState } from "react";
 import type { StepOutcome } from "../../api/schema";
 import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
-import {
-  CompareLethalPanel,
-  CountsPanel,
-  LethalPanel,
-  MortalityChecksPanel,
-  QuantalPanel,
-} from "../doses/mortality";
-import { ComparePanel, DoseChecksPanel, DoseCurvePanel, EffectsPanel, NormalizePanel } from "../doses/panels";
+import { CompareLethalPanel, ComparePanel } from "../doses/ComparePanel";
+import { CountsPanel, LethalPanel, MortalityChecksPanel, QuantalPanel } from "../doses/mortality";
+import { DoseChecksPanel, DoseCurvePanel, EffectsPanel, NormalizePanel } from "../doses/panels";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
 import {
@@ -19,9 +14,9 @@ import {
   ChecksPanel,
   DilutionPanel,
   LimitsPanel,
-  ReadBackPanel,
   ReplicatesPanel,
 } from "./panels";
+import { ReadBackPanel } from "./ReadBackPanel";
 import { SignalPanel } from "./SignalPanel";
 
 const PANELS: Record<string, () => React.ReactNode> = {

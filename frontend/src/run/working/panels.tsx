@@ -1,13 +1,10 @@
-/* The choices of the plain steps: blank, replicates, read back, additions, limits, dilution, checks. */
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { answer, api } from "../../api/client";
+/* The choices of the plain steps: blank, replicates, additions, limits, dilution, checks. */
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
-import { typed } from "../../ui/Field";
 import { StateDot } from "../../ui/StateDot";
 import { stepOf, useWorkspace } from "../workspace";
 import { NumberField, ON_OFF, Row } from "./fields";
+import { LEVELS } from "./ReadBackPanel";
 
 const SCOPES = [
   { value: "run", text: "of the whole run" },
@@ -151,92 +148,6 @@ export function ReplicatesPanel() {
         />
       </Row>
       <Suspects />
-    </>
-  );
-}
-
-const LEVELS = [
-  { value: "0.9", text: "90 %" },
-  { value: "0.95", text: "95 %" },
-  { value: "0.99", text: "99 %" },
-] as const;
-
-/** The curve asked either way: the signal at a concentration, the concentration at a signal. */
-function AskCurve() {
-  const { view, curve } = useWorkspace();
-  const curveKey = curve.key ?? "";
-  const [way, setWay] = useState<"level" | "signal">("level");
-  const [text, setText] = useState("");
-  const value = typed(text);
-  const told = useQuery({
-    queryKey: ["ask", view.run.id, view.revision.number, curveKey, way, value],
-    enabled: Number.isFinite(value),
-    retry: false,
-    queryFn: () =>
-      answer(
-        api.POST("/api/runs/{id}/ask", {
-          params: { path: { id: view.run.id } },
-          body: { [way]: value, curve: curveKey },
-        }),
-      ),
-  });
-  return (
-    <div className="mt-1 border-t border-rule pt-1">
-      <Row label="At a">
-        <Pick
-          label="Ask the curve at a"
-          value={way}
-          options={[
-            { value: "level", text: "concentration" },
-            { value: "signal", text: "signal" },
-          ]}
-          onChange={setWay}
-        />
-        <input
-          aria-label={`Ask at this ${way === "level" ? "concentration" : "signal"}`}
-          value={text}
-          inputMode="decimal"
-          onChange={(event) => setText(event.target.value)}
-          className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right"
-        />
-      </Row>
-      {Number.isFinite(value) && told.data && (
-        <p
-          aria-live="polite"
-          className="text-md"
-          title={told.data.value == null ? "" : `In full: ${told.data.value}`}
-        >
-          {told.data.text}.
-        </p>
-      )}
-    </div>
-  );
-}
-
-export function ReadBackPanel() {
-  const { view, act } = useWorkspace();
-  const step = stepOf(view, "read_back");
-  const set = (change: Partial<typeof step>, words: string) =>
-    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
-  return (
-    <>
-      <Row label="Interval">
-        <Pick
-          label="Level of the interval"
-          value={String(step.level ?? 0.95) as "0.95"}
-          options={LEVELS}
-          onChange={(level) => set({ level: Number(level) }, `Interval: ${level}`)}
-        />
-      </Row>
-      <Row label="Extrapolate">
-        <Pick
-          label="Extrapolate"
-          value={step.extrapolate ? "on" : "off"}
-          options={ON_OFF}
-          onChange={(on) => set({ extrapolate: on === "on" }, `Extrapolate: ${on}`)}
-        />
-      </Row>
-      <AskCurve />
     </>
   );
 }

@@ -1,0 +1,36 @@
+/* Which series the others are compared with, of curves and of counts alike. */
+import { Pick } from "../../ui/Choice";
+import { ON_OFF, Row } from "../working/fields";
+import { useWorkspace } from "../workspace";
+import { useStep } from "./fields";
+
+function Compare({ kind }: { kind: "compare" | "compare_lethal" }) {
+  const { view } = useWorkspace();
+  const { step, set } = useStep(kind);
+  const series = (view.revision.outcome.effects ?? []).map((effect) => effect.series);
+  return (
+    <>
+      {series.length > 1 && (
+        <Row label="Against">
+          <Pick
+            label="Compared with"
+            value={step.reference || series[0]!}
+            options={series.map((name) => ({ value: name, text: name || "All doses" }))}
+            onChange={(reference) => set({ reference }, `Compare: against ${reference}`)}
+          />
+        </Row>
+      )}
+      <Row label="Step is">
+        <Pick
+          label="Compare step"
+          value={step.on ? "on" : "off"}
+          options={ON_OFF}
+          onChange={(on) => set({ on: on === "on" }, `Compare: ${on}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export const ComparePanel = () => <Compare kind="compare" />;
+export const CompareLethalPanel = () => <Compare kind="compare_lethal" />;
