@@ -8,6 +8,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from dosis.core.rounding import with_interval
 from dosis.run.layout import Role
 from dosis.run.record import Record
 
@@ -62,6 +63,13 @@ class Value(Record):
     shown: str = "—"
     shown_lower: str = ""
     shown_upper: str = ""
+
+    @classmethod
+    def of(cls, estimate: float, lower: float | None, upper: float | None) -> "Value":
+        """A number with its interval, shown to the place that the interval decides."""
+        shown, shown_lower, shown_upper = with_interval(estimate, lower, upper)
+        return cls(value=estimate, lower=lower, upper=upper, shown=shown, shown_lower=shown_lower,
+                   shown_upper=shown_upper)  # fmt: skip
 
 
 class Remark(Record):

@@ -7,9 +7,9 @@ from dosis.run.layout import Group, Layout, Role, part_id, part_name
 from dosis.run.outcome import Check, Outcome, ReadingOutcome, State, StepOutcome
 from dosis.run.readings import Readings
 from dosis.run.saved_layout import misfits
+from dosis.run.steps.summary import WORST
 from dosis.run.verdict import conclude
 
-WORST = (State.FAIL, State.LOOK, State.PASS)
 NAMED = 3  # curves of which a step says what it did; the others are counted
 
 

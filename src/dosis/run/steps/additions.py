@@ -5,7 +5,6 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.core.rounding import with_interval
 from dosis.run.equation import put
 from dosis.run.outcome import Remark, State, StepOutcome, Value
 from dosis.run.record import Record
@@ -38,9 +37,8 @@ class AdditionsStep(Record):
             return self._said(why, State.FAIL)
         # Turned round: the lower end of where the line meets zero is the upper end of the concentration.
         ends = [None if end is None else -end for end in (found.upper, found.lower)]
-        shown, low, high = with_interval(-found.estimate, *ends)
-        value = Value(value=-found.estimate, lower=ends[0], upper=ends[1], shown=shown, shown_lower=low,
-                      shown_upper=high)  # fmt: skip
+        value = Value.of(-found.estimate, ends[0], ends[1])
+        shown, low, high = value.shown, value.shown_lower, value.shown_upper
         unit = bench.layout.level.unit
         text = f"{put(fit.named['intercept'])} ÷ {put(fit.named['slope'])}"
         for group in bench.answered():

@@ -11,9 +11,9 @@ from dosis.run.record import Record
 from dosis.run.spikes import recover_spikes
 from dosis.run.steps.curve import BEND
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.summary import NAMED, sum_up
 from dosis.run.workbench import Workbench
 
-NAMED = 4  # at most so many by name; a line that lists sixteen is not read
 Share = Annotated[float, Field(gt=0, le=10)]
 
 
@@ -34,18 +34,7 @@ class ChecksStep(Record):
             self._recovery(bench), self._bend(bench), self._intercept(bench), self._cv(bench), self._qc(bench),
             self._spikes(bench), self._in_range(bench),
         )  # fmt: skip
-        bench.checks = [
-            check.model_copy(update={"working": f"check.{check.id}"})
-            if f"{bench.tag}check.{check.id}" in bench.working
-            else check
-            for check in made
-            if check
-        ]
-        passed = sum(check.state is State.PASS for check in bench.checks)
-        worst = [State.FAIL, State.LOOK, State.PASS]
-        state = min((check.state for check in bench.checks), key=worst.index, default=State.PASS)
-        sentence = f"{passed} of {len(bench.checks)} pass." if bench.checks else "Nothing to check yet."
-        return StepOutcome(kind=self.kind, title="Checks", sentence=sentence, state=state)
+        return sum_up(bench, self.kind, made)
 
     def _recovery(self, bench: Workbench) -> Check | None:
         """ICH M10 (2022), 3.2.5.2: standards within 15 %, the lowest within 20 %, at least three quarters of them."""
@@ -61,14 +50,14 @@ class ChecksStep(Record):
             levels = [each for each in levels if span.lower <= (each[0].level or 0.0) <= span.upper]
         if not levels:
             return None
+        lowest = min(group.level or 0.0 for group, _ in levels)
         for group, recovery in levels:
-            limit = self.lowest_recovery if group.level == min(g.level or 0.0 for g, _ in levels) else None
+            limit = self.lowest_recovery if group.level == lowest else None
             bench.write(
                 "check.recovery", group.name, text=f"read back ÷ {given(group.level or 0.0)}, allowed "
                 f"± {percent(limit or self.standard_recovery)}", result=_recovered(recovery), value=recovery,
             )  # fmt: skip
         anchors = everyone - len(levels)
-        lowest = min(group.level or 0.0 for group, _ in levels)
         off = [
             (group, recovery)
             for group, recovery in levels

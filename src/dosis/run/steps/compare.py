@@ -11,7 +11,7 @@ from dosis.core.inference.goodness import Test
 from dosis.core.inference.joint import Ratio, SharedFit
 from dosis.core.models import Model
 from dosis.core.potency import slopes_equivalent
-from dosis.core.rounding import p_value, significant, with_interval
+from dosis.core.rounding import p_value, significant
 from dosis.run.layout import Name
 from dosis.run.outcome import Comparison, State, StepOutcome, Value
 from dosis.run.record import Record
@@ -100,9 +100,8 @@ class CompareStep(Record):
         found: Ratio = (parallel if alike and parallel is not None else separate).ratio(
             "midpoint", other, one, self.level
         )
-        shown, lower, upper = with_interval(found.estimate, found.lower, found.upper)
-        value = Value(value=found.estimate, lower=found.lower, upper=found.upper, shown=shown, shown_lower=lower,
-                      shown_upper=upper)  # fmt: skip
+        value = Value.of(found.estimate, found.lower, found.upper)
+        shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
         span = f" ({lower} – {upper})" if found.lower is not None else ""
         how = "parallel curves" if alike else "each its own curve"
         bench.write(id, "Ratio", text=f"half-effect dose of {other} ÷ {one}, {how}",

@@ -3,7 +3,7 @@
 from typing import Literal
 
 from dosis.core import quantal
-from dosis.core.rounding import p_value, with_interval
+from dosis.core.rounding import p_value
 from dosis.run.layout import Name
 from dosis.run.outcome import Comparison, State, StepOutcome, Value
 from dosis.run.record import Record
@@ -56,9 +56,8 @@ class CompareLethalStep(Record):
             return Comparison(**head, state=State.LOOK, text=text)
         # Potency is how many times stronger; people ask how many times the dose it takes.
         ends = [None if end is None else 1 / end for end in (found.upper, found.lower)]
-        shown, lower, upper = with_interval(1 / found.estimate, *ends)
-        value = Value(value=1 / found.estimate, lower=ends[0], upper=ends[1], shown=shown, shown_lower=lower,
-                      shown_upper=upper)  # fmt: skip
+        value = Value.of(1 / found.estimate, ends[0], ends[1])
+        shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
         p = "" if found.p_value is None else f" (p {p_value(found.p_value)})"
         parallel = found.p_value is None or found.p_value >= DIFFERENT
         bench.write(

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from dosis.core.rounding import given, with_interval
+from dosis.core.rounding import given
 from dosis.run.outcome import State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
@@ -49,11 +49,7 @@ def scale(value: Value, factor: float) -> Value:
     lower = None if value.lower is None else value.lower * factor
     upper = None if value.upper is None else value.upper * factor
     if value.value is not None:
-        estimate = value.value * factor
-        shown, shown_lower, shown_upper = with_interval(estimate, lower, upper)
-        return Value(
-            value=estimate, lower=lower, upper=upper, shown=shown, shown_lower=shown_lower, shown_upper=shown_upper
-        )
+        return Value.of(value.value * factor, lower, upper)
     bound = lower if value.censor == ">" else upper
     shown = f"{value.censor} {given(bound)}" if bound is not None else value.shown
     return Value(censor=value.censor, lower=lower, upper=upper, shown=shown)

@@ -11,9 +11,9 @@ from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.steps.curve import BEND, bent
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.summary import NAMED, listed, sum_up
 from dosis.run.workbench import Compound, Workbench
 
-NAMED = 4
 EDGE = 0.2  # share of the span within which the outermost doses must come to the plateaus
 Share = Annotated[float, Field(gt=0, le=1)]
 
@@ -30,16 +30,7 @@ class DoseChecksStep(Record):
         fitted = [compound for compound in bench.compounds.values() if compound.fit is not None]
         made = (self._z(bench), self._bracketed(bench), self._plateaus(bench, fitted), self._spread(bench),
                 self._fits(bench, fitted))  # fmt: skip
-        bench.checks = [
-            check.model_copy(update={"working": f"check.{check.id}"}) if f"check.{check.id}" in bench.working else check
-            for check in made
-            if check
-        ]
-        passed = sum(check.state is State.PASS for check in bench.checks)
-        worst = [State.FAIL, State.LOOK, State.PASS]
-        state = min((check.state for check in bench.checks), key=worst.index, default=State.PASS)
-        sentence = f"{passed} of {len(bench.checks)} pass." if bench.checks else "Nothing to check yet."
-        return StepOutcome(kind=self.kind, title="Checks", sentence=sentence, state=state)
+        return sum_up(bench, self.kind, made)
 
     def _z(self, bench: Workbench) -> Check | None:
         """Zhang, Chung & Oldenburg (1999): Z′ of at least 0.5 tells the two ends of an assay apart."""
@@ -75,7 +66,7 @@ class DoseChecksStep(Record):
             bench.write(
                 "check.bracketed", effect.name, text=f"{effect.symbol}50", result=effect.doses[0].relative.shown
             )
-        named = _listed([effect.name for effect in out])
+        named = listed([effect.name for effect in out])
         return Check(
             id="bracketed", title="Half effect within the doses", state=State.LOOK if out else State.PASS,
             found=f"{len(bench.effects) - len(out)} of {len(bench.effects)}" + (f"; not {named}" if out else ""),
@@ -104,7 +95,7 @@ class DoseChecksStep(Record):
                 open_ends.append(compound)
         if not judged:
             return None
-        named = _listed([compound.name for compound in open_ends])
+        named = listed([compound.name for compound in open_ends])
         return Check(
             id="plateaus", title="Both plateaus seen", state=State.LOOK if open_ends else State.PASS,
             found=f"{judged - len(open_ends)} of {judged}" + (f"; not {named}" if open_ends else ""),
@@ -157,7 +148,3 @@ class DoseChecksStep(Record):
             "parameters, hormesis or two phases.",
             verdict=f"The curve does not fit {named}.",
         )  # fmt: skip
-
-
-def _listed(names: list[str]) -> str:
-    return ", ".join(names[:NAMED]) + (f" and {len(names) - NAMED} more" if len(names) > NAMED else "")

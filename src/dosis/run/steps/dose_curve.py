@@ -12,6 +12,7 @@ from dosis.run.layout import Role
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.steps.curve import Number, bent, shown_r_squared
+from dosis.run.steps.summary import listed
 from dosis.run.workbench import Compound, Workbench
 
 LEAST = 3  # doses through which a curve is drawn at all
@@ -134,19 +135,15 @@ class DoseCurveStep(Record):
             said += " Zero dose is in the fit."
         bends = [compound.name for compound in fitted if compound.fit is not None and bent(compound.fit)]
         if bends:
-            said += f" Lack of fit: {_named(bends)}."
+            said += f" Lack of fit: {listed(bends, NAMED)}."
         if lost:
-            said += f" No curve for {_named([compound.name for compound in lost])}."
+            said += f" No curve for {listed([compound.name for compound in lost], NAMED)}."
         aside = [group.name for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)]
         aside += [group.name for group in bench.groups(Role.DOSE) if group.level is None]
         if aside:
-            said += f" Neither dose nor control, and so not used: {_named(aside)}."
+            said += f" Neither dose nor control, and so not used: {listed(aside, NAMED)}."
         state = State.FAIL if not fitted else State.LOOK if lost or bends or aside else State.PASS
         return self._said(said, state)
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state)
-
-
-def _named(names: list[str]) -> str:
-    return ", ".join(names[:NAMED]) + (f" and {len(names) - NAMED} more" if len(names) > NAMED else "")

@@ -140,10 +140,10 @@ class EffectsStep(Record):
         if leading and (dose.lower is None or dose.upper is None):
             text = f"{compound.name} has no interval: {dose.reason or 'open on one side'}."
             remarks.append(Remark(state=State.LOOK, short="no interval", text=text))
-        shown, lower, upper = with_interval(dose.estimate, dose.lower, dose.upper)
-        ends = (lower, upper) if dose.lower is not None or dose.upper is not None else ("", "")
-        return Value(value=dose.estimate, lower=dose.lower, upper=dose.upper, shown=shown, shown_lower=ends[0],
-                     shown_upper=ends[1])  # fmt: skip
+        value = Value.of(dose.estimate, dose.lower, dose.upper)
+        if dose.lower is None and dose.upper is None:
+            return value.model_copy(update={"shown_lower": "", "shown_upper": ""})
+        return value
 
     def _profiled(self, result: Fit, dose: Dose, at: float, of: str) -> Dose:
         """Half of the span of a symmetric curve is its midpoint, of which there is a profile."""
@@ -175,9 +175,7 @@ class EffectsStep(Record):
         low, high = _doses(curve)
         if dose.estimate is None or not low <= dose.estimate <= high:
             return Value()
-        shown, lower, upper = with_interval(dose.estimate, dose.lower, dose.upper)
-        return Value(value=dose.estimate, lower=dose.lower, upper=dose.upper, shown=shown, shown_lower=lower,
-                     shown_upper=upper)  # fmt: skip
+        return Value.of(dose.estimate, dose.lower, dose.upper)
 
 
 def _no_effect(result: Fit) -> float | None:

@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from dosis.core import quantal
-from dosis.core.quantal import SpearmanKarber
 from dosis.core.quantal.model import QuantalFit, abbott
 from dosis.core.rounding import fixed, given, p_value, significant, with_interval
 from dosis.run.equation import DIGITS, put
@@ -94,9 +93,8 @@ class LethalStep(Record):
             return EffectDose(percent=level, relative=Value(
                 censor=censor, lower=found.lower, upper=found.upper, shown=shown,
             ))  # fmt: skip
-        shown, lower, upper = with_interval(found.estimate, found.lower, found.upper)
-        value = Value(value=found.estimate, lower=found.lower, upper=found.upper, shown=shown, shown_lower=lower,
-                      shown_upper=upper)  # fmt: skip
+        value = Value.of(found.estimate, found.lower, found.upper)
+        shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
         bench.write(id, f"{symbol}{level:g}", text=_calculation(fit, level / 100), result=f"{shown} {unit}".rstrip(),
                     value=found.estimate)  # fmt: skip
         why = f" ({found.reason})" if found.reason else ""
@@ -127,22 +125,18 @@ class LethalStep(Record):
         killed, exposed = [by_dose[x][0] for x in dose], [by_dose[x][1] for x in dose]
         plain = trimmed = Value()
         with suppress(ValueError):
-            plain = _mean(quantal.spearman_karber(dose, killed, exposed, 0.0, self.interval))
+            mean = quantal.spearman_karber(dose, killed, exposed, 0.0, self.interval)
+            plain = Value.of(mean.estimate, mean.lower, mean.upper)
         least = max(killed[0] / exposed[0], 1 - killed[-1] / exposed[-1], LEAST_TRIM)
         trim = min(math.ceil(100 * least) / 100, MOST_TRIM) if self.trim is None else self.trim
         with suppress(ValueError):
-            trimmed = _mean(quantal.spearman_karber(dose, killed, exposed, trim, self.interval))
+            mean = quantal.spearman_karber(dose, killed, exposed, trim, self.interval)
+            trimmed = Value.of(mean.estimate, mean.lower, mean.upper)
         for label, value in (("Spearman–Kärber", plain), (f"trimmed {100 * trim:.0f} %", trimmed)):
             if value.value is not None:
                 bench.write(f"effect.{self.levels[0]:g}", label, result=value.shown, value=value.value,
                             text=f"mean of log10 dose, {value.shown_lower} to {value.shown_upper}")  # fmt: skip
         return plain, trimmed
-
-
-def _mean(found: SpearmanKarber) -> Value:
-    shown, lower, upper = with_interval(found.estimate, found.lower, found.upper)
-    return Value(value=found.estimate, lower=found.lower, upper=found.upper, shown=shown, shown_lower=lower,
-                 shown_upper=upper)  # fmt: skip
 
 
 def _calculation(fit: QuantalFit, share: float) -> str:

@@ -8,8 +8,9 @@ from pydantic import Field
 from dosis.core.rounding import given, p_value
 from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import Record
-from dosis.run.steps.quantal_line import controls_of, shown_share
+from dosis.run.steps.quantal_line import controls_of
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.summary import sum_up
 from dosis.run.workbench import Treatment, Workbench
 
 POOR = 0.05
@@ -27,16 +28,7 @@ class MortalityChecksStep(Record):
         treatments = list(bench.treatments.values())
         made = (self._controls(bench, treatments), self._exposed(bench, treatments), self._rising(bench, treatments),
                 self._bracket(bench, treatments), self._fits(bench, treatments))  # fmt: skip
-        bench.checks = [
-            check.model_copy(update={"working": f"check.{check.id}"}) if f"check.{check.id}" in bench.working else check
-            for check in made
-            if check
-        ]
-        passed = sum(check.state is State.PASS for check in bench.checks)
-        order = [State.FAIL, State.LOOK, State.PASS]
-        state = min((check.state for check in bench.checks), key=order.index, default=State.PASS)
-        sentence = f"{passed} of {len(bench.checks)} pass." if bench.checks else "Nothing to check yet."
-        return StepOutcome(kind=self.kind, title="Checks", sentence=sentence, state=state)
+        return sum_up(bench, self.kind, made)
 
     def _controls(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
         counted = [(made, *controls_of(made)) for made in treatments]
@@ -48,9 +40,9 @@ class MortalityChecksStep(Record):
                 verdict="There are no controls.",
             )  # fmt: skip
         for made, r, n in counted:
-            bench.write("check.controls", made.name, text="affected without dose", result=shown_share(r, n))
+            bench.write("check.controls", made.name, text="affected without dose", result=_share(r, n))
         off = [(made, r, n) for made, r, n in counted if r / n > self.control]
-        named = ", ".join(f"{made.name} {shown_share(r, n)}" for made, r, n in (off or counted)[:3])
+        named = ", ".join(f"{made.name} {_share(r, n)}" for made, r, n in (off or counted)[:3])
         return Check(
             id="controls", title="Controls live", state=State.FAIL if off else State.PASS, found=named,
             threshold=f"≤ {percent(self.control)} affected",
@@ -125,3 +117,9 @@ class MortalityChecksStep(Record):
             "heterogeneity factor (Finney 1971); look for a vessel that differs, or try another link.",
             verdict=f"The line does not fit {named}.",
         )  # fmt: skip
+
+
+def _share(affected: float, exposed: float) -> str:
+    """ "1 of 20 (5 %)"."""
+    share = "" if not exposed else f" ({percent(affected / exposed) if affected else '0 %'})"
+    return f"{given(affected)} of {given(exposed)}{share}"

@@ -3,10 +3,9 @@
 from typing import Literal
 
 from dosis.core import quantal
-from dosis.core.rounding import given, p_value, significant
+from dosis.core.rounding import p_value, significant
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
-from dosis.run.steps.replicates import percent
 from dosis.run.workbench import Treatment, Workbench
 
 LINKS = {"probit": "Probit", "logit": "Logit", "cloglog": "Complementary log-log"}
@@ -78,9 +77,3 @@ class QuantalStep(Record):
 def controls_of(made: Treatment) -> tuple[float, float]:
     """Affected and exposed at dose zero."""
     return sum(r for x, r, _ in made.rows if x == 0), sum(n for x, _, n in made.rows if x == 0)
-
-
-def shown_share(affected: float, exposed: float) -> str:
-    """ "1 of 20 (5 %)"."""
-    share = "" if not exposed else f" ({percent(affected / exposed) if affected else '0 %'})"
-    return f"{given(affected)} of {given(exposed)}{share}"

@@ -9,7 +9,7 @@ from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS
 from dosis.core.numbers import Meaning
-from dosis.core.rounding import fixed, given, significant, with_interval
+from dosis.core.rounding import fixed, given, significant
 from dosis.run.equation import put, with_numbers
 from dosis.run.layout import Group, Role
 from dosis.run.outcome import Remark, State, StepOutcome, Value
@@ -104,11 +104,7 @@ class ReadBackStep(Record):
                 return Value(censor=">", value=None, lower=high, shown=f"> {given(high)}")
             censor: Literal["<", "≤"] = "≤" if low <= 0 else "<"
             return Value(censor=censor, value=None, upper=low, shown=f"{censor} {given(low)}")
-        shown, lower, upper = with_interval(result.estimate, result.lower, result.upper)
-        return Value(
-            value=result.estimate, lower=result.lower, upper=result.upper,
-            shown=shown, shown_lower=lower, shown_upper=upper,
-        )  # fmt: skip
+        return Value.of(result.estimate, result.lower, result.upper)
 
     def _remark_range(self, bench: Workbench, group: Group, result: ReadBack) -> None:
         unit = bench.layout.level.unit

@@ -1,0 +1,29 @@
+"""How the checks of a run are summed up, whatever it is asked."""
+
+from collections.abc import Iterable, Sequence
+
+from dosis.run.outcome import Check, State, StepOutcome
+from dosis.run.workbench import Workbench
+
+WORST = (State.FAIL, State.LOOK, State.PASS)
+NAMED = 4  # at most so many by name; a line that lists sixteen is not read
+
+
+def sum_up(bench: Workbench, kind: str, made: Iterable[Check | None]) -> StepOutcome:
+    """Put the checks that could be made on the bench, each with the id of its working where it has one."""
+    bench.checks = [
+        check.model_copy(update={"working": f"check.{check.id}"})
+        if f"{bench.tag}check.{check.id}" in bench.working
+        else check
+        for check in made
+        if check
+    ]
+    passed = sum(check.state is State.PASS for check in bench.checks)
+    state = min((check.state for check in bench.checks), key=WORST.index, default=State.PASS)
+    sentence = f"{passed} of {len(bench.checks)} pass." if bench.checks else "Nothing to check yet."
+    return StepOutcome(kind=kind, title="Checks", sentence=sentence, state=state)
+
+
+def listed(names: Sequence[str], most: int = NAMED) -> str:
+    """The first of them by name, the others counted."""
+    return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")
