@@ -1,8 +1,7 @@
 /* Which series the others are compared with, of curves and of counts alike. */
 import { Pick } from "../../ui/Choice";
-import { ON_OFF, Row } from "../working/fields";
+import { ON_OFF, Row, useStep } from "../working/fields";
 import { useWorkspace } from "../workspace";
-import { useStep } from "./fields";
 
 function Compare({ kind }: { kind: "compare" | "compare_lethal" }) {
   const { view } = useWorkspace();

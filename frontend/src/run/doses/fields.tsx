@@ -1,23 +1,6 @@
-/* What the panels of dose runs have in common: a step and how to set it, effects in percent, levels of intervals. */
+/* What the panels of dose runs have in common: effects in percent. */
 import { useState } from "react";
 import { Row } from "../working/fields";
-import { stepOf, useWorkspace } from "../workspace";
-
-type Kind = Parameters<typeof stepOf>[1];
-
-export function useStep<K extends Kind>(kind: K) {
-  const { view, act } = useWorkspace();
-  const step = stepOf(view, kind);
-  const set = (change: Partial<typeof step>, words: string) =>
-    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
-  return { step, set };
-}
-
-export const INTERVALS = [
-  { value: "0.9", text: "90 %" },
-  { value: "0.95", text: "95 %" },
-  { value: "0.99", text: "99 %" },
-] as const;
 
 /** One to six effects in percent, typed; the first leads. */
 export function LevelsField({

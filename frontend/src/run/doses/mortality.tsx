@@ -1,10 +1,10 @@
 /* The choices of the steps of a mortality run: counts, line, lethal dose, compare, checks. */
 import { Pick } from "../../ui/Choice";
 import { Fitted } from "../working/Fitted";
-import { NumberField, Row } from "../working/fields";
+import { INTERVALS, NumberField, Row, useStep } from "../working/fields";
 import { CheckList } from "../working/panels";
 import { useWorkspace } from "../workspace";
-import { INTERVALS, LevelsField, useStep } from "./fields";
+import { LevelsField } from "./fields";
 
 const FOUND = "by its heading";
 

@@ -1,11 +1,11 @@
 /* The choices of the steps of a dose–response run: normalize, curve, half effect, compare, checks. */
 import { Pick } from "../../ui/Choice";
 import { Fitted } from "../working/Fitted";
-import { NumberField, ON_OFF, Row } from "../working/fields";
+import { INTERVALS, NumberField, ON_OFF, Row, useStep } from "../working/fields";
 import { ModelPicker } from "../working/ModelPicker";
 import { CheckList } from "../working/panels";
 import { useWorkspace } from "../workspace";
-import { INTERVALS, LevelsField, useStep } from "./fields";
+import { LevelsField } from "./fields";
 
 const SOURCES = [
   { value: "vehicle", text: "vehicle wells" },

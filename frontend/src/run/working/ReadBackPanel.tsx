@@ -4,14 +4,8 @@ import { useState } from "react";
 import { answer, api } from "../../api/client";
 import { Pick } from "../../ui/Choice";
 import { typed } from "../../ui/Field";
-import { stepOf, useWorkspace } from "../workspace";
-import { ON_OFF, Row } from "./fields";
-
-export const LEVELS = [
-  { value: "0.9", text: "90 %" },
-  { value: "0.95", text: "95 %" },
-  { value: "0.99", text: "99 %" },
-] as const;
+import { useWorkspace } from "../workspace";
+import { INTERVALS, ON_OFF, Row, useStep } from "./fields";
 
 /** The curve asked either way: the signal at a concentration, the concentration at a signal. */
 function AskCurve() {
@@ -66,17 +60,14 @@ function AskCurve() {
 }
 
 export function ReadBackPanel() {
-  const { view, act } = useWorkspace();
-  const step = stepOf(view, "read_back");
-  const set = (change: Partial<typeof step>, words: string) =>
-    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
+  const { step, set } = useStep("read_back");
   return (
     <>
       <Row label="Interval">
         <Pick
           label="Level of the interval"
           value={String(step.level ?? 0.95) as "0.95"}
-          options={LEVELS}
+          options={INTERVALS}
           onChange={(level) => set({ level: Number(level) }, `Interval: ${level}`)}
         />
       </Row>

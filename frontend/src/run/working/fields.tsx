@@ -1,6 +1,24 @@
-/* The few parts that the choices of every step are made of. */
+/* The few parts that the choices of every step are made of: the step and how it is set, rows, numbers. */
 import { type ReactNode, useState } from "react";
 import { typed } from "../../ui/Field";
+import { stepOf, useWorkspace } from "../workspace";
+
+type Kind = Parameters<typeof stepOf>[1];
+
+/** A step of the run's working, and how some of its choices are set in one change. */
+export function useStep<K extends Kind>(kind: K) {
+  const { view, act } = useWorkspace();
+  const step = stepOf(view, kind);
+  const set = (change: Partial<typeof step>, words: string) =>
+    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
+  return { step, set };
+}
+
+export const INTERVALS = [
+  { value: "0.9", text: "90 %" },
+  { value: "0.95", text: "95 %" },
+  { value: "0.99", text: "99 %" },
+] as const;
 
 export const ON_OFF = [
   { value: "on", text: "on" },

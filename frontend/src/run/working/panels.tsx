@@ -3,8 +3,7 @@ import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
 import { StateDot } from "../../ui/StateDot";
 import { stepOf, useWorkspace } from "../workspace";
-import { NumberField, ON_OFF, Row } from "./fields";
-import { LEVELS } from "./ReadBackPanel";
+import { INTERVALS, NumberField, ON_OFF, Row, useStep } from "./fields";
 
 const SCOPES = [
   { value: "run", text: "of the whole run" },
@@ -24,10 +23,8 @@ const CENTRES = [
 ] as const;
 
 export function BlankPanel() {
-  const { view, act } = useWorkspace();
-  const step = stepOf(view, "blank");
-  const set = (change: Partial<typeof step>, words: string) =>
-    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
+  const { view } = useWorkspace();
+  const { step, set } = useStep("blank");
   return (
     <>
       <Row label="Take off">
@@ -160,7 +157,7 @@ export function AdditionsPanel() {
       <Pick
         label="Level of the interval"
         value={String(step.level ?? 0.95) as "0.95"}
-        options={LEVELS}
+        options={INTERVALS}
         onChange={(level) =>
           act({
             kind: "change",
@@ -181,10 +178,8 @@ const CVS = [
 ] as const;
 
 export function LimitsPanel() {
-  const { view, act, curve, showNumber } = useWorkspace();
-  const step = stepOf(view, "limits");
-  const set = (change: Partial<typeof step>, words: string) =>
-    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
+  const { curve, showNumber } = useWorkspace();
+  const { step, set } = useStep("limits");
   return (
     <>
       <Row label="CV within">
