@@ -77,7 +77,7 @@ def evaluate(
     if intake.readings is None or intake.layout is None:
         raise typer.Exit(2)
     method = METHODS[question]()
-    outcome = work(intake.readings, asked(intake.layout, method.question), method)
+    outcome = work(intake.readings, asked(intake.layout, method.question), method, whole=json_out is not None)
     if json_out:
         json_out.write_text(outcome.model_dump_json(indent=1) + "\n", "utf-8")
     typer.echo(answers_text(outcome), nl=False)

@@ -6,6 +6,9 @@ from numpy.testing import assert_allclose
 from scipy import optimize, special
 
 from dosis.core import MODELS, fit, fit_many
+from dosis.core.fitting.each import fit_each
+from dosis.core.inference.areas import areas_under
+from dosis.core.inference.doses import doses_at
 from tests.core.test_curves import CASES
 
 CURVES = 24
@@ -133,3 +136,29 @@ def test_a_step_and_a_bare_end_have_no_made_up_errors() -> None:
         known = [p.standard_error is not None for p in alone.parameters.values()]
         assert np.isfinite(many.standard_errors[i]).tolist() == known
     assert np.isfinite(many.standard_errors[0]).tolist() == [True, True, False, False]
+
+
+@pytest.mark.parametrize("id", ["logistic4", "logistic5", "weibull", "gompertz_dose"])
+def test_full_results_of_many_curves_are_those_of_one_by_one(id: str) -> None:
+    """Statistics, doses with intervals, and areas; a curve at a limit is left to `fit`."""
+    x, y = noisy(id, seed=8)
+    low, high = (float(x[x > 0].min()), float(x.max()))
+    y[0] = 1.0 + 1e-3 * np.random.default_rng(1).standard_normal(x.size) * (x == x.max())  # an end of a curve at most
+    found = fit_each(MODELS[id], x, y)
+    assert found[0] is None or found[0].sse <= fit(id, x, y[0]).sse * (1 + 1e-8)
+    many = [(i, each) for i, each in enumerate(found) if each is not None]
+    assert len(many) > 0.8 * CURVES
+    doses = doses_at([each for _, each in many], [0.3] * len(many), "span", 0.95)
+    areas = areas_under(MODELS[id], np.array([each.values for _, each in many]), low, high)
+    for (i, each), dose, area in zip(many, doses, areas, strict=True):
+        alone = fit(id, x, y[i])
+        if each.sse < alone.sse * (1 - 1e-8):
+            continue  # a better minimum
+        assert_allclose(each.sse, alone.sse, rtol=1e-8)
+        assert_allclose(area, alone.area(low, high).estimate, rtol=1e-6)
+        other = alone.dose_at(0.3)
+        assert dose.flag == other.flag
+        if other.lower is not None:
+            got = [dose.estimate, dose.lower, dose.upper, each.lack_of_fit.p_value, each.aicc]
+            want = [other.estimate, other.lower, other.upper, alone.lack_of_fit.p_value, alone.aicc]
+            assert_allclose(got, want, rtol=1e-5)

@@ -4,7 +4,7 @@ import pytest
 
 from dosis.demo import diatom, screen
 from dosis.intake.understand import understand
-from dosis.run.evaluate import evaluate
+from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.layout import Layout, Role
 from dosis.run.method import Method, asked, dose_method
 from dosis.run.outcome import Value
@@ -166,13 +166,17 @@ def test_a_response_that_does_not_change_has_no_effect_dose() -> None:
     assert [remark.short for remark in effect.remarks] == ["no effect shown"] and outcome.verdict.state == "look"
 
 
-def test_the_demo_screen_has_its_flat_partial_rising_and_noisy_ones() -> None:
+def screened() -> tuple[Readings, Layout, Method]:
     intake = understand(screen.plate())
     assert intake.readings is not None and intake.layout is not None
     layout, method = intake.layout, METHOD
     for change in screen.changes():
         layout, method = change.apply(intake.readings, layout, method)
-    outcome = evaluate(intake.readings, layout, method)
+    return intake.readings, layout, method
+
+
+def test_the_demo_screen_has_its_flat_partial_rising_and_noisy_ones() -> None:
+    outcome = evaluate(*screened())
     assert len(outcome.effects) == len(outcome.curves) == screen.COMPOUNDS
     found = {effect.name: effect for effect in outcome.effects}
     assert found["EX-04"].doses[0].relative.shown == "none shown"
@@ -208,3 +212,22 @@ def test_comparing_can_be_switched_off_and_has_a_reference() -> None:
     ratio = evaluate(readings, layout, method).comparisons[0].ratio.value
     assert turned.comparisons[0].ratio.value == pytest.approx(1 / (ratio or 0), rel=1e-6)
     assert {group.role for group in layout.groups} == {Role.VEHICLE, Role.FULL, Role.BLANK, Role.DOSE}
+
+
+def test_a_wall_in_brief_is_the_whole_less_what_is_made_when_a_curve_is_looked_at() -> None:
+    readings, layout, method = screened()
+    brief, whole = evaluate(readings, layout, method), evaluate(readings, layout, method, whole=True)
+    assert brief.effects == whole.effects
+    assert brief.verdict == whole.verdict
+    assert all(curve.brief and not curve.parameters and curve.line.y for curve in brief.curves)
+    assert not any(curve.brief for curve in whole.curves)
+    looked = look_at_curve(readings, layout, method, whole.curves[7].key)
+    assert looked is not None
+    curve, working = looked
+    assert curve == whole.curves[7]
+    assert len(curve.parameters) == 4
+    assert curve.line.lower
+    for id in (f"{curve.tag}parameter.slope", f"{curve.tag}statistic.rmse"):
+        assert id not in brief.working
+        assert working[id] == whole.working[id]
+    assert look_at_curve(readings, layout, method, "nobody") is None

@@ -276,3 +276,26 @@ def test_runs_are_found_by_words(site: Site, text: str) -> None:
     assert found.status_code == 200
     titles = [each["title"] for each in found.json()]
     assert ("Phosphate, marsh transect" in titles) == ("marsh" in text.lower())
+
+
+def test_a_curve_of_a_wall_comes_whole_with_its_working(site: Site) -> None:
+    doses = [0.1, 0.3, 1, 3, 10, 30]
+    rows = [f"Dose\t{d}\t{90 / (1 + (d / (1 + i / 9)) ** 1.3) + (i * k) % 3:.4f}\tC/{i}"
+            for i in range(26) for k, d in enumerate(doses)]  # fmt: skip
+    text = "\n".join(["Name\tDose (mg/L)\tResponse\tSeries", *rows])
+    run = open_run(site.client, text, question="dose").json()
+    curves = run["revision"]["outcome"]["curves"]
+    assert all(curve["brief"] and curve["parameters"] == [] for curve in curves)
+    address = f"/api/runs/{run['run']['id']}"
+    whole = site.client.get(f"{address}/revisions/1/curve", params={"key": "C/7"}).json()
+    assert [row["name"] for row in whole["parameters"]] == ["lower", "upper", "midpoint", "slope"]
+    working = site.client.get(f"{address}/revisions/1/working/{whole['tag']}parameter.slope").json()
+    assert working[0]["label"] == "What it is"
+    missing = site.client.get(f"{address}/revisions/1/curve", params={"key": "C/99"})
+    assert (missing.status_code, missing.json()["kind"]) == (404, "not_found")
+    assert site.client.get(f"{address}/revisions/1/working/99.parameter.slope").status_code == 404
+    book = python_calamine.CalamineWorkbook.from_filelike(
+        io.BytesIO(site.client.get(f"{address}/answers.xlsx").content)
+    )
+    names = [row[0] for row in book.get_sheet_by_name("Parameters").to_python()]
+    assert names.count("midpoint") == 26

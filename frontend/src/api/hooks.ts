@@ -1,11 +1,13 @@
 /* Queries: what a screen asks for, cached under one key each. */
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "./client";
+import type { Curve } from "./schema";
 
 export const keys = {
   studies: ["studies"] as const,
   study: (id: number) => ["study", id] as const,
   run: (id: number) => ["run", id] as const,
+  curve: (run: number, revision: number, key: string) => ["curve", run, revision, key] as const,
   working: (run: number, revision: number, group: string) => ["working", run, revision, group] as const,
 };
 
@@ -41,4 +43,21 @@ export function useWorking(run: number, revision: number, group: string | null) 
         }),
       ),
   });
+}
+
+/** The curve looked at: one of a wall comes in brief first, then with bands, parameters and statistics. */
+export function useWholeCurve(run: number, revision: number, curve: Curve): Curve {
+  const key = curve.key ?? "";
+  const { data } = useQuery({
+    queryKey: keys.curve(run, revision, key),
+    enabled: curve.brief === true,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () =>
+      answer(
+        api.GET("/api/runs/{id}/revisions/{number}/curve", {
+          params: { path: { id: run, number: revision }, query: { key } },
+        }),
+      ),
+  });
+  return data ?? curve;
 }

@@ -181,9 +181,29 @@ export interface paths {
         };
         /**
          * Get Working
-         * @description The full calculation behind one group's numbers.
+         * @description The full calculation behind one group's numbers, or behind a number of a curve.
          */
         get: operations["get_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/revisions/{number}/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Curve
+         * @description One curve of a wall with everything that is left out while it is one of many.
+         */
+        get: operations["get_curve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1271,6 +1291,7 @@ export interface components {
          *
          *     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
          *     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
+         *     brief : one of a wall, without bands, parameters, statistics and their working until it is looked at.
          */
         Curve: {
             /**
@@ -1283,6 +1304,11 @@ export interface components {
              * @default
              */
             tag: string;
+            /**
+             * Brief
+             * @default false
+             */
+            brief: boolean;
             /**
              * Turned
              * @default false
@@ -3926,6 +3952,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkingLine"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_curve: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Curve"];
                 };
             };
             /** @description What went wrong, and what to do */

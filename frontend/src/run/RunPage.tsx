@@ -2,7 +2,7 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
-import { useRun } from "../api/hooks";
+import { useRun, useWholeCurve } from "../api/hooks";
 import type { Curve, RunView } from "../api/schema";
 import { type Act, useCommands } from "../app/commands";
 import { Button } from "../ui/Button";
@@ -66,7 +66,8 @@ function Work({ view }: { view: RunView }) {
   const [assigning, assign] = useState<string | null>(null);
 
   const curves = revision.outcome.curves?.length ? revision.outcome.curves : [revision.outcome.curve];
-  const curve = curves.find((each) => each.key === curveKey) ?? curves[0]!;
+  const brief = curves.find((each) => each.key === curveKey) ?? curves[0]!;
+  const curve = useWholeCurve(run.id, revision.number, brief);
   const walled = asksDose(view) && curves.length > FEW;
   const groups = useMemo(() => new Map(revision.layout.groups.map((g) => [g.id, g])), [revision.layout]);
   const readings = useMemo(() => new Map(view.readings.readings.map((r) => [r.id, r])), [view.readings]);

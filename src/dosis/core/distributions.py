@@ -1,8 +1,11 @@
 """Tail probabilities and quantiles, from scipy.special: scipy.stats costs most of a second to import."""
 
+from functools import lru_cache
+
 from dosis.core import special
 
 
+@lru_cache(maxsize=4096)  # the curves of a plate mostly have the same degrees of freedom
 def t_quantile(probability: float, df: float) -> float:
     """Quantile of Student's t."""
     return float(special.stdtrit(df, probability))

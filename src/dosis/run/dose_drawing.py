@@ -14,46 +14,63 @@ from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.workbench import Compound, Workbench
 
 LINE_POINTS, FEWER = 72, 32  # points of a curve, and of each of a wall of them
-BAND_UP_TO = 24  # series of which bands are drawn; of a wall of hundreds nobody sees them
+WALL = 24  # series from which curves are drawn in brief: of hundreds at once nobody reads the parameters
 
 
-def draw_doses(bench: Workbench, step: DoseCurveStep) -> tuple[Curve, ...]:
-    """One curve for each series; a run without doses has an empty one."""
+def draw_doses(bench: Workbench, step: DoseCurveStep, *, whole: bool = False) -> tuple[Curve, ...]:
+    """One curve for each series; a run without doses has an empty one.
+
+    Those of a wall are drawn in brief unless the `whole` is wanted: without bands, parameters, statistics and their
+    working, which `draw_series` makes of the one that is looked at.
+    """
+    brief = len(bench.compounds) > WALL and not whole
     effects = {effect.series: effect for effect in bench.effects}
-    bands = len(bench.compounds) <= BAND_UP_TO
-    found = []
+    found = [_draw(bench, step, compound, effects.get(key), brief) for key, compound in bench.compounds.items()]
+    return tuple(found) or (_draw(bench, step, Compound(name=""), None, brief=False),)
+
+
+def draw_series(bench: Workbench, step: DoseCurveStep, name: str) -> Curve | None:
+    """The curve of the series of that name with all that is known of it; None where there is none."""
+    effects = {effect.series: effect for effect in bench.effects}
     for key, compound in bench.compounds.items():
-        bench.tag = compound.tag
-        found.append(_draw(bench, step, compound, effects.get(key), bands=bands))
-    bench.tag = ""
-    return tuple(found) or (_draw(bench, step, Compound(name=""), None, bands=False),)
+        if compound.name == name:
+            return _draw(bench, step, compound, effects.get(key), brief=False)
+    return None
 
 
-def _draw(
-    bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Effect | None, *, bands: bool
-) -> Curve:  # fmt: skip
+def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Effect | None, brief: bool) -> Curve:
     result = compound.fit
     signal = bench.raw_signal if bench.of_raw and bench.raw_signal else bench.layout.signal
     levels = sorted({group.level for group in compound.groups if group.level is not None})
     above = [level for level in levels if level > 0]
     span = None if result is None else result.range
-    problem = compound.problem or ("" if bench.compounds else "There are no doses yet.")
-    return Curve(
-        key=compound.name, tag=compound.tag, model=step.model, name=step.declared.name, equation=step.declared.equation,
-        with_numbers="" if result is None else with_numbers(result),
-        x_label=bench.layout.level.label, y_label=signal.label,
-        parameters=() if result is None else parameter_rows(bench, result), candidates=(),
-        statistics=() if result is None else statistic_rows(bench, result),
-        points=_points(bench, compound, result), samples=(), means=_means(bench, compound),
-        marks=_marks(result, effect),
-        line=_line(result, above, bands=bands), range=None if span is None else Span(lower=span[0], upper=span[1]),
+    marked = _marked(effect)
+    grid = _grid(result, above, FEWER if brief else LINE_POINTS)
+    asked = [*levels, *(x for x, _ in marked), *grid]
+    heights = [math.nan] * len(asked) if result is None or not asked else result.predict(asked).tolist()
+    at, (first, last) = dict(zip(levels, heights, strict=False)), (len(levels), len(levels) + len(marked))
+    curve = Curve(
+        key=compound.name, tag=compound.tag, brief=brief, model=step.model, name=step.declared.name,
+        equation=step.declared.equation, with_numbers="", x_label=bench.layout.level.label, y_label=signal.label,
+        parameters=(), candidates=(), statistics=(), points=_points(bench, compound, at), samples=(),
+        means=_means(bench, compound),
+        marks=tuple(Mark(x=x, y=y, text=text) for (x, text), y in zip(marked, heights[first:last], strict=True)),
+        line=_line(None if brief else result, grid, heights[last:]),
+        range=None if span is None else Span(lower=span[0], upper=span[1]),
         shown_range="" if span is None else " – ".join(map(given, span)), levels=tuple(levels),
         logarithmic=len(above) > 1 and above[-1] > 4 * above[0], rmse=None if result is None else result.rmse,
-        problem=problem,
+        problem=compound.problem or ("" if bench.compounds else "There are no doses yet."),
     )  # fmt: skip
+    if result is None or brief:
+        return curve
+    bench.tag = compound.tag
+    rows = {"with_numbers": with_numbers(result), "parameters": parameter_rows(bench, result),
+            "statistics": statistic_rows(bench, result)}  # fmt: skip
+    bench.tag = ""
+    return curve.model_copy(update=rows)
 
 
-def _points(bench: Workbench, compound: Compound, result: Fit | None) -> tuple[Point, ...]:
+def _points(bench: Workbench, compound: Compound, at: dict[float, float]) -> tuple[Point, ...]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     rows = [
         (id, group.id, group.level, values[id], bench.why_not.get(id, ""))
@@ -62,15 +79,18 @@ def _points(bench: Workbench, compound: Compound, result: Fit | None) -> tuple[P
         for id in group.readings
         if id in values
     ]
-    curve = result.predict([row[2] for row in rows]).tolist() if result is not None and rows else [math.nan] * len(rows)
     used = set(compound.ids)
     return tuple(
         Point(
-            reading=id, group=group, x=x, y=y, residual=y - at if math.isfinite(at) else None,
+            reading=id,
+            group=group,
+            x=x,
+            y=y,
+            residual=y - at[x] if math.isfinite(at[x]) else None,
             state="excluded" if why else "used" if id in used else "outside",
         )
-        for (id, group, x, y, why), at in zip(rows, curve, strict=True)
-    )  # fmt: skip
+        for id, group, x, y, why in rows
+    )
 
 
 def _means(bench: Workbench, compound: Compound) -> tuple[MeanPoint, ...]:
@@ -85,30 +105,33 @@ def _means(bench: Workbench, compound: Compound) -> tuple[MeanPoint, ...]:
     return tuple(found)
 
 
-def _marks(result: Fit | None, effect: Effect | None) -> tuple[Mark, ...]:
-    if result is None or effect is None:
-        return ()
-    return tuple(
-        Mark(x=x, y=float(result.predict(x)[0]), text=f"{effect.symbol}{dose.percent:g} {dose.relative.shown}")
+def _marked(effect: Effect | None) -> list[tuple[float, str]]:
+    """Doses from which lines drop, with their names."""
+    if effect is None:
+        return []
+    return [
+        (x, f"{effect.symbol}{dose.percent:g} {dose.relative.shown}")
         for dose in effect.doses
         if (x := dose.relative.value) is not None and x > 0
-    )
+    ]
 
 
-def _line(result: Fit | None, above: list[float], *, bands: bool) -> Line:
+def _grid(result: Fit | None, above: list[float], points: int) -> list[float]:
+    """The doses at which the curve is drawn, a zero dose first where it is in the fit."""
     if result is None or not above:
+        return []
+    first, ratio = above[0] / 1.5, above[-1] * 1.2 / (above[0] / 1.5)
+    grid = [first * ratio ** (i / (points - 1)) for i in range(points)]
+    return grid if result.model.positive_x and float(result.x.min()) > 0 else [0.0, *grid]
+
+
+def _line(banded: Fit | None, x: list[float], y: list[float]) -> Line:
+    """The curve as drawn, with the bands of the fit that has them."""
+    if not x or not all(map(math.isfinite, y)):
         return Line(x=(), y=(), lower=(), upper=())
-    grid = np.geomspace(above[0] / 1.5, above[-1] * 1.2, LINE_POINTS if bands else FEWER)
-    if not result.model.positive_x or float(result.x.min()) == 0:
-        grid = np.concatenate(([0.0], grid))
-    with np.errstate(all="ignore"):
-        y = result.predict(grid)
-        ends = [result.band(grid), result.band(grid, kind="observation")] if bands else [None, None]
-    if not np.isfinite(y).all():
-        return Line(x=(), y=(), lower=(), upper=())
-    shown = [
-        tuple(end.tolist()) if np.isfinite(end).all() else ()
-        for pair in ends for end in (pair if pair is not None else (np.array([np.nan]),) * 2)
-    ]  # fmt: skip
-    return Line(x=tuple(grid.tolist()), y=tuple(y.tolist()), lower=shown[0], upper=shown[1], one_lower=shown[2],
-                one_upper=shown[3])  # fmt: skip
+    ends: list[tuple[float, ...]] = []
+    for kind in ("mean", "observation"):
+        with np.errstate(all="ignore"):
+            band = None if banded is None else banded.band(x, kind=kind)
+        ends += [tuple(end.tolist()) if np.isfinite(end).all() else () for end in band] if band else [(), ()]
+    return Line(x=tuple(x), y=tuple(y), lower=ends[0], upper=ends[1], one_lower=ends[2], one_upper=ends[3])

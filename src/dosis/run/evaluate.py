@@ -2,12 +2,12 @@
 
 from dosis.core.outliers import grubbs
 from dosis.core.rounding import fixed, given, significant
-from dosis.run.dose_drawing import draw_doses
+from dosis.run.dose_drawing import draw_doses, draw_series
 from dosis.run.drawing import draw
 from dosis.run.layout import PART, Group, Layout, Role, whole_id
 from dosis.run.method import Method
 from dosis.run.mortality_drawing import draw_mortality
-from dosis.run.outcome import Answer, Effect, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
+from dosis.run.outcome import Answer, Curve, Effect, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
 from dosis.run.parts import split, together
 from dosis.run.readings import Readings
 from dosis.run.saved_layout import misfits
@@ -45,8 +45,11 @@ def look_at_signal(readings: Readings, layout: Layout, method: Method, step: Sig
     return step.look(work(readings, layout, method, before="signal"))
 
 
-def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
+def evaluate(readings: Readings, layout: Layout, method: Method, *, whole: bool = False) -> Outcome:
     """Work a run through its steps, in order; where plates or series have curves of their own, each by itself.
+
+    whole : of a wall of dose–response curves every one with its parameters and their working; otherwise they are left
+        until `look_at_curve` is asked for one.
 
     Raises
     ------
@@ -54,7 +57,7 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
         but a flagged answer with its reason.
     """
     if method.question in ("dose", "mortality"):
-        return _evaluate_doses(readings, layout, method)
+        return _evaluate_doses(readings, layout, method, whole=whole)
     parts = split(readings, layout, curve_of(method).per)
     outcomes = [
         _evaluate(readings, part.layout, method, part.key, f"{i}." if len(parts) > 1 else "")
@@ -63,6 +66,22 @@ def evaluate(readings: Readings, layout: Layout, method: Method) -> Outcome:
     if len(outcomes) == 1:
         return outcomes[0]
     return together(readings, layout, parts, outcomes)
+
+
+def look_at_curve(
+    readings: Readings, layout: Layout, method: Method, name: str
+) -> tuple[Curve, dict[str, tuple[WorkingLine, ...]]] | None:
+    """One curve of a wall with its bands, parameters and statistics, and the working; None without such a series.
+
+    The same steps from the same revision as made the wall. Raises ValueError as `evaluate`.
+    """
+    bench = work(readings, layout, method)
+    curve = draw_series(bench, _dose_curve_of(method), name)
+    return None if curve is None else (curve, _whole_working(bench))
+
+
+def _dose_curve_of(method: Method) -> DoseCurveStep:
+    return next((step for step in method.steps if isinstance(step, DoseCurveStep)), DoseCurveStep())
 
 
 def curve_of(method: Method) -> CurveStep:
@@ -92,11 +111,10 @@ def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag:
     )
 
 
-def _evaluate_doses(readings: Readings, layout: Layout, method: Method) -> Outcome:
+def _evaluate_doses(readings: Readings, layout: Layout, method: Method, *, whole: bool) -> Outcome:
     bench = work(readings, layout, method)
     if method.question == "dose":
-        step = next((step for step in method.steps if isinstance(step, DoseCurveStep)), DoseCurveStep())
-        curves = draw_doses(bench, step)
+        curves = draw_doses(bench, _dose_curve_of(method), whole=whole)
     else:
         line = next((each for each in method.steps if isinstance(each, QuantalStep)), QuantalStep())
         curves = draw_mortality(bench, line)

@@ -17,6 +17,7 @@ interface FittedProps {
 
 export function Fitted({ curve, fixed, onFix }: FittedProps) {
   const { showNumber } = useWorkspace();
+  if (curve.brief) return <p className="text-md text-graphite">Working out the parameters of {curve.key}…</p>;
   return (
     <>
       <p className="font-serif text-[15px] break-words italic" title={curve.with_numbers}>

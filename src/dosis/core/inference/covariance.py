@@ -16,14 +16,16 @@ class Pool:
 
 
 def unit_covariance(design: Array) -> Array:
-    """(JᵀJ)⁻¹ of a weighted Jacobian (n, p), by QR with scaled columns; infinite where a parameter is lost."""
-    scale = np.sqrt((design * design).sum(axis=0))
+    """(JᵀJ)⁻¹ of weighted Jacobians (…, n, p), by QR with scaled columns; infinite where a parameter is lost."""
+    scale = np.sqrt((design * design).sum(axis=-2, keepdims=True))
     safe = np.where((scale > 0) & np.isfinite(scale), scale, 1.0)
     r = np.asarray(np.linalg.qr(design / safe, mode="r"))
-    diagonal = np.abs(np.diag(r))
-    p = design.shape[1]
-    if r.shape[0] < p or diagonal.min(initial=np.inf) <= 1e-13 * diagonal.max(initial=0.0):
-        return np.full((p, p), np.inf)
-    inverse = np.linalg.solve(r, np.eye(p)) / safe[:, None]
-    covariance: Array = inverse @ inverse.T
+    p = design.shape[-1]
+    if r.shape[-2] < p:
+        return np.full((*design.shape[:-2], p, p), np.inf)
+    diagonal = np.abs(np.diagonal(r, axis1=-2, axis2=-1))
+    lost = ~(diagonal.min(axis=-1, initial=np.inf) > 1e-13 * diagonal.max(axis=-1, initial=0.0))
+    lost = lost[..., None, None]
+    inverse = np.linalg.solve(np.where(lost, np.eye(p), r), np.eye(p)) / np.swapaxes(safe, -1, -2)
+    covariance: Array = np.where(lost, np.inf, inverse @ np.swapaxes(inverse, -1, -2))
     return covariance

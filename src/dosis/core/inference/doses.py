@@ -1,12 +1,13 @@
 """The dose that has a given effect: relative and absolute ECx, with interval and flag."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
-from dosis.core.arrays import Array
+from dosis.core.arrays import Array, Flags
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.roots import bisect
 from dosis.core.places import places
@@ -32,61 +33,96 @@ class Dose:
     reason: str
 
 
-@np.errstate(all="ignore")
 def dose_at(fit: "Fit", effect: float, of: Literal["span", "response"], level: float) -> Dose:
     """The dose with `effect`: a share of the way from the plateau at no dose to that at endless dose, or a response.
-
-    The variance follows from the curve's by the implicit function theorem (delta method).
 
     Raises
     ------
     ValueError : for a model without two plateaus, or a share outside 0 to 1.
     """
-    model = fit.model
+    return doses_at([fit], [effect], of, level)[0]
+
+
+@np.errstate(all="ignore")
+def doses_at(
+    fits: Sequence["Fit"], effects: Sequence[float], of: Literal["span", "response"], level: float
+) -> list[Dose]:
+    """The same for fits of one model at once, each with an effect of its own.
+
+    The variance follows from the curve's by the implicit function theorem (delta method).
+
+    Raises
+    ------
+    ValueError : as `dose_at`.
+    """
+    if not fits:
+        return []
+    model = fits[0].model
     if model.shape not in ("sigmoid", "saturating"):
         raise ValueError(f"{model.name} has no two plateaus to take a share of.")
-    if of == "span" and not 0 < effect < 1:
-        raise ValueError(f"The share of the span must lie between 0 and 1; here it is {effect:g}.")
+    wanted = np.array(effects, dtype=float)
+    if of == "span" and not ((wanted > 0) & (wanted < 1)).all():
+        raise ValueError(f"The share of the span must lie between 0 and 1; here it is {wanted[0]:g}.")
+    values = np.array([fit.values for fit in fits])
     ends = np.array([0.0 if model.positive_x else -FAR, FAR])
-    plateaus, at_ends = model.value_and_derivative(ends, fit.values)
-    share = np.array([1 - effect, effect]) if of == "span" else np.zeros(2)
-    target = float(share @ plateaus) if of == "span" else float(effect)
-    if not min(plateaus) < target < max(plateaus):
-        reason = f"not reached: the curve stays between {min(plateaus):.4g} and {max(plateaus):.4g}"
-        return Dose(None, None, None, None, Flag.NOT_REACHED, reason)
-    x = _solve(fit, target)
+    plateaus, at_ends = model.value_and_derivative(ends, values)
+    share = np.stack((1 - wanted, wanted), axis=1) if of == "span" else np.zeros((len(fits), 2))
+    target = (share * plateaus).sum(axis=1) if of == "span" else wanted
+    low, high = plateaus.min(axis=1), plateaus.max(axis=1)
+    reached = (low < target) & (target < high)
+    x = np.where(reached, _solve(fits, values, target, reached), 1.0)
+    derivative = model.value_and_derivative(x[:, None], values)[1][:, 0]
+    pull = ((share[:, :, None] * at_ends).sum(axis=1) - derivative) / model.gradient(x[:, None], values)
+    covariance = [fit.settled for fit in fits]
+    none = np.full((values.shape[1],) * 2, np.nan)
+    whole = np.stack([none if each is None else each for each in covariance])
+    error = np.sqrt(np.maximum(np.einsum("ci,cij,cj->c", pull, whole, pull), 0.0))
+    found = []
+    for i, fit in enumerate(fits):
+        if not reached[i]:
+            reason = f"not reached: the curve stays between {low[i]:.4g} and {high[i]:.4g}"
+            found.append(Dose(None, None, None, None, Flag.NOT_REACHED, reason))
+        else:
+            found.append(_judged(fit, float(x[i]), float(error[i]), level))
+    return found
+
+
+def _judged(fit: "Fit", x: float, error: float, level: float) -> Dose:
+    """A dose that is reached, with its place among the doses and its interval."""
     flag, reason = None, ""
     low, high = fit.range
     if x > high:
         flag, reason = Flag.ABOVE_RANGE, "above the highest dose"
-    elif x < (fit.x[fit.x > 0].min() if model.positive_x and (fit.x > 0).any() else low):
+    elif x < (fit.x[fit.x > 0].min() if low == 0 and high > 0 and fit.model.positive_x else low):
         flag, reason = Flag.BELOW_RANGE, "below the lowest dose"
-    covariance = fit.settled
-    if covariance is None:
+    if not math.isfinite(error):
         why = "the curve is too uncertain for an interval" if fit.rmse is not None else "no interval without a spread"
         return Dose(x, None, None, None, flag, reason or why)
-    at = np.array([x])
-    slope = float(model.gradient(at, fit.values)[0])
-    pull: Array = (share @ at_ends - model.derivative(at, fit.values)[0]) / slope
-    error = math.sqrt(max(float(pull @ covariance @ pull), 0.0))
-    if not math.isfinite(error):
-        return Dose(x, None, None, None, flag, reason or "the curve is too uncertain for an interval")
     half = fit.t(level) * error
     lower, upper = (
-        (x * math.exp(-half / x), x * math.exp(min(half / x, 700))) if model.positive_x else (x - half, x + half)
+        (x * math.exp(-half / x), x * math.exp(min(half / x, 700))) if fit.model.positive_x else (x - half, x + half)
     )
     return Dose(x, lower, upper, error, flag, reason)
 
 
-def _solve(fit: "Fit", target: float) -> float:
-    """The one x at which a curve between two plateaus has the target."""
-    form, named = fit.model.sigmoid, fit.named
+def _solve(fits: Sequence["Fit"], values: Array, target: Array, reached: Flags) -> Array:
+    """The one x at which each curve between two plateaus has its target; NaN where it does not reach it."""
+    model = fits[0].model
+    form = model.sigmoid
     if form is not None and form.shape == "logistic":
+        named = dict(zip(model.names, values.T, strict=True))
         above, below = target - named["lower"], named["upper"] - target
         steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
-        along = (math.log(abs(above)) - math.log(abs(below))) / steepness
+        along = (np.log(np.abs(above)) - np.log(np.abs(below))) / steepness
         place = named[form.place]
-        return math.exp(min(max(math.log(place) + along, -690.0), 690.0)) if form.logarithmic else place + along
+        closed = np.exp(np.clip(np.log(place) + along, -690.0, 690.0)) if form.logarithmic else place + along
+        return np.where(reached, closed, np.nan)
+    return np.array([
+        _search(fit, float(at)) if there else np.nan for fit, at, there in zip(fits, target, reached, strict=True)
+    ])  # fmt: skip
+
+
+def _search(fit: "Fit", target: float) -> float:
     if fit.model.positive_x:
         return math.exp(bisect(lambda u: float(fit.predict(math.exp(u))[0]) - target, -690.0, 345.0))
     low, high = fit.range

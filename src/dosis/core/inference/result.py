@@ -128,20 +128,19 @@ class Fit:
     @cached_property
     def parameters(self) -> dict[str, ParameterEstimate]:
         """Parameters by name."""
-        covariance = self.covariance
+        none = [math.inf] * len(self.values)
+        variances = none if self.covariance is None else self.covariance.diagonal().tolist()
+        df = self.degrees_of_freedom
 
-        def error(i: int, name: str) -> float | None:
-            if covariance is None or name in self.fixed or not math.isfinite(covariance[i, i]):
-                return None
-            return math.sqrt(covariance[i, i])
+        def error(name: str, variance: float) -> float | None:
+            return None if name in self.fixed or not math.isfinite(variance) else math.sqrt(variance)
 
         return {
             parameter.name: ParameterEstimate(
-                parameter.name, float(self.values[i]), error(i, parameter.name), self.degrees_of_freedom,
-                parameter.positive, self,
+                parameter.name, value, error(parameter.name, variance), df, parameter.positive, self
             )
-            for i, parameter in enumerate(self.model.parameters)
-        }  # fmt: skip
+            for parameter, value, variance in zip(self.model.parameters, self.values.tolist(), variances, strict=True)
+        }
 
     @cached_property
     def derived(self) -> dict[str, ParameterEstimate]:

@@ -120,29 +120,29 @@ class Model:
         return set(self.linear_in) == set(self.names)
 
     def value(self, x: Array, p: Array) -> Array:
-        """y at x: (n,), (p,) -> (n,)."""
-        if self.sigmoid is not None and self.sigmoid.shape == "logistic" and p.ndim == 1:
+        """y at x: (n,), (p,) -> (n,); of many curves (n,) or (curves, n), (curves, p) -> (curves, n)."""
+        if self.sigmoid is not None and self.sigmoid.shape == "logistic":
             return self._logistic_at(self.sigmoid, np.asarray(x, dtype=float), p)
-        return np.broadcast_to(self.expression.value(self._at(x, p)), np.shape(x)).astype(float)
+        return np.broadcast_to(self.expression.value(self._at(x, p)), _shape(x, p)).astype(float)
 
     def derivative(self, x: Array, p: Array) -> Array:
         """dy/dparameters: (n,), (p,) -> (n, p)."""
         return self.value_and_derivative(x, p)[1]
 
     def value_and_derivative(self, x: Array, p: Array) -> tuple[Array, Array]:
-        """Both at once, which costs little more than the derivative alone."""
+        """Both at once, which costs little more than the derivative alone; of many curves as `value`."""
         if self.sigmoid is not None and x.size:
             return self._sigmoid_at(self.sigmoid, x, p)[:2]
         value, derivatives = self.expression.dual(self._at(x, p), self.names)
-        jacobian = np.zeros((x.size, len(self.names)))
+        jacobian = np.zeros((*_shape(x, p), len(self.names)))
         for column, derivative in enumerate(derivatives):
             if derivative is not None:
-                jacobian[:, column] = derivative
-        return np.broadcast_to(value, x.shape).astype(float), jacobian
+                jacobian[..., column] = derivative
+        return np.broadcast_to(value, _shape(x, p)).astype(float), jacobian
 
     def _logistic_at(self, form: Sigmoid, x: Array, p: Array) -> Array:
         """The same again for the shape that is asked most, and without derivatives."""
-        named = dict(zip(self.names, p.tolist(), strict=True))
+        named = self._named(p)
         steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
         with np.errstate(all="ignore"):
             t = np.log(x) - np.log(named[form.place]) if form.logarithmic else x - named[form.place]
@@ -151,16 +151,17 @@ class Model:
 
     def _sigmoid_at(self, form: Sigmoid, x: Array, p: Array) -> tuple[Array, Array, Array]:
         """y, dy/dparameters and dy/dx: the same numbers as the expression gives, in a tenth of the time."""
-        named = dict(zip(self.names, p.tolist(), strict=True))
+        named = self._named(p)
         lower, upper, place, steepness = named["lower"], named["upper"], named[form.place], named[form.steepness]
         power = named[form.power] if form.power else None
         with np.errstate(all="ignore"):
             slope = 1 / steepness if form.inverse_steepness else steepness
             t = np.log(x) - np.log(place) if form.logarithmic else x - place
             u = np.clip(slope * t, -EDGE, EDGE)
-            held = None if power is None else np.array([np.log(power)])
-            shape = SHAPES[form.shape](u[:, None], np.zeros(1, dtype=bool), held)
-            h, first = shape.h[:, 0], (upper - lower) * shape.first[:, 0]
+            held = None if power is None else np.log(power).ravel()
+            # Shapes run down the places, one column a curve.
+            shape = SHAPES[form.shape](np.atleast_2d(u).T, np.zeros(u.size // u.shape[-1], dtype=bool), held)
+            h, first = shape.h.T.reshape(u.shape), (upper - lower) * shape.first.T.reshape(u.shape)
             tilt = np.where(np.isfinite(t), first * t, 0.0)  # at a zero dose t is endless, but nothing changes there
             columns = {"lower": 1.0 - h, "upper": h, form.place: -slope * first, form.steepness: tilt}
             if form.logarithmic:
@@ -168,9 +169,9 @@ class Model:
             if form.inverse_steepness:
                 columns[form.steepness] = -tilt * slope * slope
             if power is not None and shape.power is not None:
-                columns[form.power] = (upper - lower) * shape.power[0][:, 0] / power
+                columns[form.power] = (upper - lower) * shape.power[0].T.reshape(u.shape) / power
             gradient = slope * first / x if form.logarithmic else slope * first
-        return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=1), gradient
+        return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=-1), gradient
 
     def picture(self, points: int = 33) -> tuple[Array, Array]:
         """x and y of a small picture, both from 0 to 1: the example curve, on a logarithmic axis for a dose."""
@@ -181,11 +182,21 @@ class Model:
         return along, (y - y.min()) / (np.ptp(y) or 1.0)
 
     def gradient(self, x: Array, p: Array) -> Array:
-        """dy/dx: (n,), (p,) -> (n,)."""
+        """dy/dx: (n,), (p,) -> (n,); of many curves as `value`."""
         if self.sigmoid is not None and x.size and (x > 0).all():
             return self._sigmoid_at(self.sigmoid, x, p)[2]
         _, (slope,) = self.expression.dual(self._at(x, p), ("x",))
-        return np.broadcast_to(0.0 if slope is None else slope, np.shape(x)).astype(float)
+        return np.broadcast_to(0.0 if slope is None else slope, _shape(x, p)).astype(float)
 
     def _at(self, x: Array, p: Array) -> dict[str, Any]:
-        return {"x": x, **{name: p[i] for i, name in enumerate(self.names)}}
+        each = p if p.ndim == 1 else p.T[:, :, None]  # numpy's numbers, which overflow without an exception
+        return {"x": x, **dict(zip(self.names, each, strict=True))}
+
+    def _named(self, p: Array) -> dict[str, Any]:
+        """Parameters by name: numbers of one curve (p,), columns (curves, 1) of many (curves, p)."""
+        each = p.tolist() if p.ndim == 1 else p.T[:, :, None]
+        return dict(zip(self.names, each, strict=True))
+
+
+def _shape(x: Array, p: Array) -> tuple[int, ...]:
+    return np.shape(x) if p.ndim == 1 else (len(p), np.shape(x)[-1])

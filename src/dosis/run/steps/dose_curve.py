@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from dosis.core.fitting.each import fit_each
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.result import Fit
@@ -17,6 +18,7 @@ from dosis.run.workbench import Compound, Workbench
 
 LEAST = 3  # doses through which a curve is drawn at all
 NAMED = 3
+MANY = 8  # series from which fitting them at once pays
 
 
 class DoseCurveStep(Record):
@@ -64,6 +66,7 @@ class DoseCurveStep(Record):
         bench.of_raw = self.of == "raw" or not bench.references
         if self.share and len(compounds) > 1:
             self._together(bench, compounds)
+        self._at_once(bench, compounds)
         for compound in compounds.values():
             if compound.fit is None and not compound.problem:
                 compound.fit, compound.problem = self._alone(compound.x, compound.y(bench.of_raw), bench)
@@ -87,6 +90,21 @@ class DoseCurveStep(Record):
         for i, compound in enumerate(found.values()):
             compound.tag = f"{i}." if len(found) > 1 else ""
         return found
+
+    def _at_once(self, bench: Workbench, compounds: dict[str, Compound]) -> None:
+        """Many series with the same doses and nothing of their own are fitted in one array program."""
+        own = self.weights != "none" or self.robust != "off" or self.fixed or bench.average_first
+        if own or not self.declared.sigmoid:
+            return
+        alike: dict[tuple[float, ...], list[Compound]] = {}
+        for compound in compounds.values():
+            if compound.fit is None and not compound.problem:
+                alike.setdefault(tuple(compound.x), []).append(compound)
+        for x, some in alike.items():
+            if len(some) >= MANY and len(set(x)) >= len(self.declared.parameters):
+                fits = fit_each(self.declared, x, [compound.y(bench.of_raw) for compound in some])
+                for compound, found in zip(some, fits, strict=True):
+                    compound.fit = found
 
     def _alone(self, x: list[float], y: list[float], bench: Workbench) -> tuple[Fit | None, str]:
         doses, need = len(set(x)), len(self.declared.parameters) - len(self.fixed)

@@ -13,6 +13,7 @@ from dosis.core.inference.result import Fit
 from dosis.core.rounding import fixed, given, p_value, significant, with_interval
 from dosis.run.outcome import Effect, EffectDose, Remark, State, StepOutcome, Value
 from dosis.run.record import Record
+from dosis.run.steps.reading_off import ReadOff, dose_range, read_off
 from dosis.run.workbench import Compound, Workbench
 
 Percent = Annotated[float, Field(gt=0, lt=100)]
@@ -37,9 +38,10 @@ class EffectsStep(Record):
         """One row for each series."""
         if not any(compound.fit for compound in bench.compounds.values()):
             return self._said("Waiting for a curve.", State.FAIL)
+        found = read_off(bench, self.levels, self.interval)
         for key, compound in bench.compounds.items():
             bench.tag = compound.tag
-            bench.effects.append(self._effect(bench, key, compound))
+            bench.effects.append(self._effect(bench, key, compound, found))
         bench.tag = ""
         reached = sum(effect.doses[0].relative.value is not None for effect in bench.effects)
         method = "profile likelihood" if self.method == "profile" else "on the logarithmic scale"
@@ -50,21 +52,21 @@ class EffectsStep(Record):
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Half effect", sentence=sentence, state=state)
 
-    def _effect(self, bench: Workbench, key: str, compound: Compound) -> Effect:
+    def _effect(self, bench: Workbench, key: str, compound: Compound, found: ReadOff) -> Effect:
         result, unit = compound.fit, bench.layout.level.unit
         if result is None:
             remark = Remark(state=State.FAIL, short="no curve", text=f"{compound.name}: {compound.problem}")
             empty = tuple(EffectDose(percent=level) for level in self.levels)
             return Effect(series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
                           doses=empty, remarks=(remark,))  # fmt: skip
-        falls = _falls(result)
+        falls = found.falls[key]
         remarks: list[Remark] = []
         if (p := _no_effect(result)) is not None:
             text = f"{compound.name}: the response does not change with dose by more than it scatters (p {p_value(p)})."
             remarks.append(Remark(state=State.LOOK, short="no effect shown", text=text))
-        doses = tuple(self._dose(bench, compound, result, level, remarks) for level in self.levels)
+        doses = tuple(self._dose(bench, compound, found, key, level, falls, remarks) for level in self.levels)
         slope = result.parameters.get("slope")
-        area = self._area(result)
+        area = found.areas.get(key)
         first = doses[0].relative.value
         log = None if first is None or first <= 0 else -math.log10(first) + MOLAR.get(unit, 0)
         plateaus = [result.parameters[name].estimate for name in ("lower", "upper") if name in result.parameters]
@@ -81,14 +83,23 @@ class EffectsStep(Record):
         )  # fmt: skip
 
     def _dose(
-        self, bench: Workbench, compound: Compound, result: Fit, percent: float, remarks: list[Remark]
+        self, bench: Workbench, compound: Compound, read: ReadOff, key: str, percent: float, falls: bool,
+        remarks: list[Remark],
     ) -> EffectDose:  # fmt: skip
-        name = f"{'IC' if _falls(result) else 'EC'}{percent:g}"
+        result = compound.fit
+        assert result is not None
+        name = f"{'IC' if falls else 'EC'}{percent:g}"
         flat = any(remark.short == "no effect shown" for remark in remarks)
         relative = (
             Value(shown="none shown")
             if flat
-            else self._found(bench, compound, result, percent / 100, "span", remarks, leading=percent == self.levels[0])
+            else self._found(
+                bench,
+                compound,
+                self._profiled(result, read.doses[key, percent, "span"], percent),
+                remarks,
+                leading=percent == self.levels[0],
+            )
         )
         bench.write(
             f"effect.{percent:g}", f"{name} relative",
@@ -101,7 +112,7 @@ class EffectsStep(Record):
         response = bench.response_at(compound, percent / 100)
         absolute = between = Value()
         if response is not None:
-            absolute = self._found(bench, compound, result, response, "response", [], leading=False)
+            absolute = self._found(bench, compound, read.doses[key, percent, "response"], [], leading=False)
             bench.write(
                 f"effect.{percent:g}", f"{name} absolute",
                 text=f"dose at a response of {given(response)} {bench.layout.signal.unit}".rstrip(),
@@ -115,17 +126,13 @@ class EffectsStep(Record):
         return EffectDose(percent=percent, relative=relative, absolute=absolute, between=between)
 
     def _found(
-        self, bench: Workbench, compound: Compound, result: Fit, at: float, of: Literal["span", "response"],
-        remarks: list[Remark], *, leading: bool,
-    ) -> Value:  # fmt: skip
-        try:
-            dose = result.dose_at(at, of, self.interval)
-        except ValueError as error:
+        self, bench: Workbench, compound: Compound, dose: Dose | str, remarks: list[Remark], *, leading: bool
+    ) -> Value:
+        if isinstance(dose, str) or compound.fit is None:
             if leading:
-                remarks.append(Remark(state=State.LOOK, short="no plateaus", text=f"{compound.name}: {error}"))
+                remarks.append(Remark(state=State.LOOK, short="no plateaus", text=f"{compound.name}: {dose}"))
             return Value()
-        dose = self._profiled(result, dose, at, of)
-        unit, (low, high) = bench.layout.level.unit, _doses(result)
+        unit, (low, high) = bench.layout.level.unit, dose_range(compound.fit)
         if dose.estimate is None or (dose.flag in (Flag.ABOVE_RANGE, Flag.BELOW_RANGE) and not self.extrapolate):
             above = dose.flag is not Flag.BELOW_RANGE
             bound = f"{'> ' if above else '< '}{given(high if above else low)}"
@@ -145,20 +152,19 @@ class EffectsStep(Record):
             return value.model_copy(update={"shown_lower": "", "shown_upper": ""})
         return value
 
-    def _profiled(self, result: Fit, dose: Dose, at: float, of: str) -> Dose:
+    def _profiled(self, result: Fit, dose: Dose | str, percent: float) -> Dose | str:
         """Half of the span of a symmetric curve is its midpoint, of which there is a profile."""
         symmetric = result.model.id in ("logistic4", "logistic3", "logistic2", "logistic2_fraction")
-        if self.method != "profile" or of != "span" or at != 0.5 or not symmetric or result.pool is not None:
+        if (
+            isinstance(dose, str)
+            or self.method != "profile"
+            or percent != 50
+            or not symmetric
+            or result.pool is not None
+        ):
             return dose
         lower, upper = result.profile("midpoint", self.interval)
         return Dose(dose.estimate, lower, upper, dose.standard_error, dose.flag, dose.reason)
-
-    def _area(self, result: Fit) -> float | None:
-        low, high = _doses(result)
-        if not 0 < low < high:
-            return None
-        value = result.area(low, high, logarithmic=True).estimate
-        return value if math.isfinite(value) else None
 
     def _other(self, bench: Workbench, compound: Compound, doses: tuple[EffectDose, ...]) -> Value:
         """The half-effect dose on the other scale, raw beside normalized."""
@@ -172,7 +178,7 @@ class EffectsStep(Record):
             dose = curve.dose_at(0.5, "span", self.interval)
         except ValueError:
             return Value()
-        low, high = _doses(curve)
+        low, high = dose_range(curve)
         if dose.estimate is None or not low <= dose.estimate <= high:
             return Value()
         return Value.of(dose.estimate, dose.lower, dose.upper)
@@ -186,14 +192,3 @@ def _no_effect(result: Fit) -> float | None:
     f = max(result.total_sum_of_squares - result.sse, 0.0) / more / (result.sse / df)
     p = f_upper_p(f, more, df)
     return p if p >= NO_EFFECT else None
-
-
-def _falls(result: Fit) -> bool:
-    first, last = result.predict(result.range).tolist()
-    return bool(last < first)
-
-
-def _doses(result: Fit) -> tuple[float, float]:
-    """Lowest dose above zero, and the highest."""
-    above = result.x[result.x > 0]
-    return (float(above.min()) if above.size else 0.0), float(result.x.max())

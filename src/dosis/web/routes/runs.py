@@ -17,9 +17,9 @@ from dosis.intake.understanding import Choices
 from dosis.output.tables import answers_table
 from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
-from dosis.run.evaluate import evaluate
+from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.method import METHODS, Question, asked
-from dosis.run.outcome import WorkingLine
+from dosis.run.outcome import Curve, WorkingLine
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import history, revisions, runs, studies
@@ -133,12 +133,24 @@ def redo(id: int, move: Move, here: Here) -> revisions.Revision:
 
 @router.get("/{id}/revisions/{number}/working/{group}")
 def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLine]:
-    """The full calculation behind one group's numbers."""
+    """The full calculation behind one group's numbers, or behind a number of a curve."""
     with here.database.transaction() as db:
         working = revisions.working(db, id, number)
+        if working is not None and group not in working:
+            revision = revisions.get(db, id, number)
+            brief = {curve.tag: curve.key for curve in revision.outcome.curves if curve.brief} if revision else {}
+            tag = group.partition(".")[0] + "."
+            working = _looked_at(db, id, number, brief[tag])[1] if tag in brief else None
     if working is None or group not in working:
         raise NotFound("working")
     return list(working[group])
+
+
+@router.get("/{id}/revisions/{number}/curve")
+def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], here: Here) -> Curve:
+    """One curve of a wall with everything that is left out while it is one of many."""
+    with here.database.transaction() as db:
+        return _looked_at(db, id, number, key)[0]
 
 
 @router.get("/{id}/answers.{form}", response_class=Response)
@@ -150,7 +162,10 @@ def get_answers(id: int, form: Literal["csv", "tsv", "xlsx"], here: Here) -> Res
     if revision is None:
         raise NotFound("run")
     if readings is not None:
-        body = run_workbook(head.title, readings, revision.layout, revision.outcome)
+        outcome = revision.outcome
+        if any(curve.brief for curve in outcome.curves):
+            outcome = evaluate(readings, revision.layout, revision.method, whole=True)
+        body = run_workbook(head.title, readings, revision.layout, outcome)
         return _download(body, f"{head.title}.xlsx", XLSX)
     text = answers_table(revision.outcome, "," if form == "csv" else "\t")
     # The byte-order mark makes spreadsheets read µ as µ.
@@ -195,6 +210,14 @@ def _head(db: Cursor, id: int) -> runs.RunHead:
     if head is None:
         raise NotFound("run")
     return head
+
+
+def _looked_at(db: Cursor, id: int, number: int, key: str) -> tuple[Curve, dict[str, tuple[WorkingLine, ...]]]:
+    revision = revisions.get(db, id, number)
+    found = look_at_curve(runs.readings(db, id), revision.layout, revision.method, key) if revision else None
+    if found is None:
+        raise NotFound("curve")
+    return found
 
 
 def _view(db: Cursor, id: int) -> RunView:

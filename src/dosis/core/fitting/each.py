@@ -1,0 +1,45 @@
+"""Many curves on the same x as full results: fitted at once, each then a `Fit` like any other."""
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from dosis.core.arrays import Array
+from dosis.core.fitting.batch import fit_many
+from dosis.core.inference.covariance import unit_covariance
+from dosis.core.inference.result import Fit
+from dosis.core.models import Model
+
+
+def fit_each(model: Model, x: ArrayLike, y: ArrayLike) -> list[Fit | None]:
+    """Fit a model to every row of y, with equal weights, and give what `fit` gives for each.
+
+    Parameters
+    ----------
+    x : (n,), the same for all curves; y : (curves, n), every reading there.
+
+    Returns
+    -------
+    list : a curve that wants a closer look — not converged, at a limit, beyond numbers — is None; `fit` it alone.
+
+    Raises
+    ------
+    ValueError : as `fit_many`.
+    """
+    found = fit_many(model, x, y)
+    xs, ys, w = found.readings
+    with np.errstate(all="ignore"):
+        value, jacobian = model.value_and_derivative(xs, found.values)
+        residuals = ys - value
+        sse: Array = np.square(residuals).sum(axis=1)
+        plain = found.converged & np.isfinite(found.standard_errors).all(axis=1) & np.isfinite(sse)
+        covariance = unit_covariance(np.where(plain[:, None, None], jacobian, 0.0))
+    return [
+        Fit(
+            model=model, x=xs, y=ys[i], weights=w[i], weighting="none", values=found.values[i], fixed=frozenset(),
+            residuals=residuals[i], sse=float(sse[i]), unscaled_covariance=covariance[i], converged=True,
+            message="Converged.",
+        )
+        if plain[i]
+        else None
+        for i in range(len(ys))
+    ]  # fmt: skip
