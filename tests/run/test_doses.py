@@ -1,15 +1,20 @@
 """Dose–response runs: published assays evaluated whole, normalizing, what is not reached, and comparisons."""
 
+import re
+
 import pytest
 
 from dosis.demo import diatom, screen
 from dosis.intake.understand import understand
+from dosis.run.changes import SetStep
+from dosis.run.difference import difference
 from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.layout import Layout, Role
 from dosis.run.method import Method, asked, dose_method
 from dosis.run.outcome import Value
 from dosis.run.readings import Readings
 from dosis.run.steps.compare import CompareStep
+from dosis.run.steps.curve_setting import CurveSetting
 from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.steps.effects import EffectsStep
 from dosis.run.steps.normalize import NormalizeStep
@@ -231,3 +236,53 @@ def test_a_wall_in_brief_is_the_whole_less_what_is_made_when_a_curve_is_looked_a
         assert id not in brief.working
         assert working[id] == whole.working[id]
     assert look_at_curve(readings, layout, method, "nobody") is None
+
+
+def test_one_series_is_an_exception_and_the_others_stay_as_they_are() -> None:
+    readings, layout, method = screened()
+    step = DoseCurveStep(own={"EX-07": CurveSetting(model="weibull"), "EX-09": CurveSetting(fixed={"lower": 0.0})})
+    all_alike, all_weibull = (
+        evaluate(readings, layout, method.with_step(each)) for each in (DoseCurveStep(), DoseCurveStep(model="weibull"))
+    )
+    outcome = evaluate(readings, layout, method.with_step(step))
+    names = [curve.key for curve in outcome.curves]
+    assert [curve.key for curve in outcome.curves if curve.own] == ["EX-07", "EX-09"]
+    seventh, ninth = names.index("EX-07"), names.index("EX-09")
+    assert outcome.curves[seventh].name == "Weibull"
+    found, alone = outcome.effects[seventh].doses[0].relative, all_weibull.effects[seventh].doses[0].relative
+    assert found.value == pytest.approx(alone.value, rel=1e-6)
+    assert outcome.effects[ninth].shown_plateaus.startswith("0 to ")
+    others = [i for i in range(len(names)) if i not in (seventh, ninth)]
+    for i in others:
+        assert outcome.effects[i].doses[0].relative.shown == all_alike.effects[i].doses[0].relative.shown
+    curve_step = next(each for each in outcome.steps if each.kind == "dose_curve")
+    assert "**A setting of their own:** EX-07, EX-09." in curve_step.sentence
+    assert SetStep(step=step).words(readings, layout) == (
+        "Curve: 4-parameter logistic, of normalized responses; EX-07: Weibull; "
+        "EX-09: 4-parameter logistic, lower held at 0"
+    )
+    changed = difference((layout, method, all_alike), (layout, method.with_step(step), outcome)).settings
+    assert next((each.what, each.before, each.after) for each in changed) == (
+        "curve of EX-07",
+        "as all others",
+        "Weibull",
+    )
+
+
+def test_series_of_different_models_are_not_compared() -> None:
+    readings, layout, method = plate()
+    shared = DoseCurveStep(share=("slope",), own={"Lot B": CurveSetting(model="weibull")})
+    outcome = evaluate(readings, layout, method.with_step(shared))
+    assert "different models" in outcome.comparisons[0].text
+    assert [effect.symbol for effect in outcome.effects] == ["IC", "IC"]
+    with pytest.raises(ValueError, match="has no parameter “scale”"):
+        DoseCurveStep(own={"Lot B": CurveSetting(fixed={"scale": 1.0})})
+
+
+def test_equivalent_slopes_are_said_beside_the_difference() -> None:
+    """The two one-sided tests of USP <1032>: equivalent only where the 90 % interval lies within the margins."""
+    text = evaluate(*plate()).comparisons[0].text
+    said = re.search(r"Slopes (.*): ratio [\d.]+ \(([\d.]+) – ([\d.]+), 90 %\), margins 0.8 to 1.25\.", text)
+    assert said is not None
+    within = float(said[2]) >= 0.8 and float(said[3]) <= 1.25
+    assert said[1] == ("equivalent" if within else "not shown to be equivalent")

@@ -1291,6 +1291,7 @@ export interface components {
          *
          *     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
          *     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
+         *     own : whether its series is fitted by a setting of its own.
          *     brief : one of a wall, without bands, parameters, statistics and their working until it is looked at.
          */
         Curve: {
@@ -1309,6 +1310,11 @@ export interface components {
              * @default false
              */
             brief: boolean;
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
             /**
              * Turned
              * @default false
@@ -1381,6 +1387,33 @@ export interface components {
              * @default
              */
             problem: string;
+        };
+        /**
+         * CurveSetting
+         * @description Model, weights, robust fitting, and parameters held at a value in the unit of the fitted responses.
+         */
+        CurveSetting: {
+            /**
+             * Model
+             * @default logistic4
+             */
+            model: string;
+            /**
+             * Weights
+             * @default none
+             * @enum {string}
+             */
+            weights: "none" | "1/y" | "1/y^2" | "1/yhat^2";
+            /**
+             * Robust
+             * @default off
+             * @enum {string}
+             */
+            robust: "off" | "huber" | "bisquare";
+            /** Fixed */
+            fixed?: {
+                [key: string]: number;
+            };
         };
         /**
          * CurveStep
@@ -1536,28 +1569,18 @@ export interface components {
         };
         /**
          * DoseCurveStep
-         * @description The same curve for every series.
+         * @description The same curve for every series, but for those that have a setting of their own.
          *
          *     of : the normalized responses, or those as read.
-         *     share : parameters that all series have in common. fixed : parameters held at a value, in the unit of `of`.
+         *     share : parameters that all series have in common. own : the exceptions, by the name of the series; they share
+         *         nothing.
          */
         DoseCurveStep: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "dose_curve";
             /**
              * Model
              * @default logistic4
              */
             model: string;
-            /**
-             * Of
-             * @default normalized
-             * @enum {string}
-             */
-            of: "normalized" | "raw";
             /**
              * Weights
              * @default none
@@ -1570,14 +1593,29 @@ export interface components {
              * @enum {string}
              */
             robust: "off" | "huber" | "bisquare";
+            /** Fixed */
+            fixed?: {
+                [key: string]: number;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dose_curve";
+            /**
+             * Of
+             * @default normalized
+             * @enum {string}
+             */
+            of: "normalized" | "raw";
             /**
              * Share
              * @default []
              */
             share: string[];
-            /** Fixed */
-            fixed?: {
-                [key: string]: number;
+            /** Own */
+            own?: {
+                [key: string]: components["schemas"]["CurveSetting"];
             };
         };
         /**
@@ -3506,6 +3544,7 @@ export type Comparison = components['schemas']['Comparison'];
 export type Connected = components['schemas']['Connected'];
 export type CountsStep = components['schemas']['CountsStep'];
 export type Curve = components['schemas']['Curve'];
+export type CurveSetting = components['schemas']['CurveSetting'];
 export type CurveStep = components['schemas']['CurveStep'];
 export type DerivedColumn = components['schemas']['DerivedColumn'];
 export type Describe = components['schemas']['Describe'];

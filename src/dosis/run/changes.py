@@ -20,6 +20,8 @@ from dosis.run.method import Method, Step
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.run.steps.curve import CurveStep, Window
+from dosis.run.steps.curve_setting import setting_words
+from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.steps.signal import SignalStep
 
 
@@ -79,15 +81,15 @@ class SetStep(Record):
         step = self.step
         if isinstance(step, CurveStep):
             window = _window_words(step.window, layout.level.unit)
-            weights = "" if step.weights == "none" else f", weights {step.weights}"
-            held = "".join(f", {name} held at {given(value)}" for name, value in step.fixed.items())
-            robust = "" if step.robust == "off" else f", robust ({step.robust})"
+            setting = setting_words(step.declared, step.weights, step.robust, step.fixed)
             means = ", to the means" if step.fit_to == "means" else ""
             out = step.leave_out
             each = "" if step.per == "run" else f", one for each {step.per}"
             turned = ", concentration on signal" if step.way == "concentration" else ""
             left = f", without the first {out.lowest} and last {out.highest}" if out.lowest or out.highest else ""
-            return f"Curve: {step.declared.name}{weights}{robust}{means}{held}{left}{turned}{each}, {window}"
+            return f"Curve: {setting}{means}{left}{turned}{each}, {window}"
+        if isinstance(step, DoseCurveStep):
+            return f"Curve: {step.words}"
         if isinstance(step, SignalStep):
             return f"Signal: {step.chosen_words}"
         chosen = ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in step.model_dump(exclude={"kind"}).items())

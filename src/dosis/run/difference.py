@@ -5,6 +5,7 @@ from dosis.run.layout import ROLE_NAMES, Group, Layout
 from dosis.run.method import Method
 from dosis.run.outcome import Outcome
 from dosis.run.record import Record
+from dosis.run.steps.curve_setting import CurveSetting
 
 
 class Changed(Record):
@@ -44,10 +45,25 @@ def _settings(before: Method, after: Method) -> tuple[Changed, ...]:
     for kind in {**old, **new}:
         one, other = old.get(kind, {}), new.get(kind, {})
         for key in {**one, **other}:
-            if one.get(key) != other.get(key):
+            if key == "own":
+                found += _own(one.get(key, {}), other.get(key, {}))
+            elif one.get(key) != other.get(key):
                 what = f"{kind} · {key}".replace("_", " ")
                 found.append(Changed(what=what, before=_named(key, one.get(key)), after=_named(key, other.get(key))))
     return tuple(found)
+
+
+def _own(before: dict[str, object], after: dict[str, object]) -> list[Changed]:
+    """Series whose setting became, or ceased to be, an exception."""
+
+    def said(setting: object) -> str:
+        return "as all others" if setting is None else CurveSetting.model_validate(setting).words
+
+    return [
+        Changed(what=f"curve of {name}", before=said(before.get(name)), after=said(after.get(name)))
+        for name in {**before, **after}
+        if before.get(name) != after.get(name)
+    ]
 
 
 def _layout(before: Layout, after: Layout) -> tuple[Changed, ...]:

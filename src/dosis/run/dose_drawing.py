@@ -39,7 +39,7 @@ def draw_series(bench: Workbench, step: DoseCurveStep, name: str) -> Curve | Non
 
 
 def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Effect | None, brief: bool) -> Curve:
-    result = compound.fit
+    result, setting = compound.fit, step.setting_of(compound)
     signal = bench.raw_signal if bench.of_raw and bench.raw_signal else bench.layout.signal
     levels = sorted({group.level for group in compound.groups if group.level is not None})
     above = [level for level in levels if level > 0]
@@ -50,8 +50,9 @@ def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Eff
     heights = [math.nan] * len(asked) if result is None or not asked else result.predict(asked).tolist()
     at, (first, last) = dict(zip(levels, heights, strict=False)), (len(levels), len(levels) + len(marked))
     curve = Curve(
-        key=compound.name, tag=compound.tag, brief=brief, model=step.model, name=step.declared.name,
-        equation=step.declared.equation, with_numbers="", x_label=bench.layout.level.label, y_label=signal.label,
+        key=compound.name, tag=compound.tag, brief=brief, own=compound.name in step.own, model=setting.model,
+        name=setting.declared.name, equation=setting.declared.equation, with_numbers="",
+        x_label=bench.layout.level.label, y_label=signal.label,
         parameters=(), candidates=(), statistics=(), points=_points(bench, compound, at), samples=(),
         means=_means(bench, compound),
         marks=tuple(Mark(x=x, y=y, text=text) for (x, text), y in zip(marked, heights[first:last], strict=True)),

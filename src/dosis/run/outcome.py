@@ -312,12 +312,14 @@ class Curve(Record):
 
     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
+    own : whether its series is fitted by a setting of its own.
     brief : one of a wall, without bands, parameters, statistics and their working until it is looked at.
     """
 
     key: str = ""
     tag: str = ""
     brief: bool = False
+    own: bool = False
     turned: bool = False
     model: str
     name: str

@@ -62,6 +62,7 @@ export function Wall({ onOpen }: { onOpen: () => void }) {
     );
   }, [curves, effects, order]);
   const frame = useMemo(() => frameOf(curves), [curves]);
+  const exceptions = curves.filter((each) => each.own).length;
   const across = Math.max(1, Math.floor((size.width || 1200) / CELL.width));
   const rows = useVirtualizer({
     count: Math.ceil(tiles.length / across),
@@ -75,8 +76,9 @@ export function Wall({ onOpen }: { onOpen: () => void }) {
         <h2 className="text-lg">{curves.length} curves</h2>
         <Segments label="Sorted by" value={order} options={ORDERS} onChange={setOrder} />
         <span className="text-graphite">
-          All on one scale{level_unit && `, doses in ${level_unit}`}. Every setting of the Working holds for
-          all; click a curve to work on it.
+          All on one scale{level_unit && `, doses in ${level_unit}`}. The Working holds for all
+          {exceptions > 0 && ` but ${exceptions} with a setting of ${exceptions === 1 ? "its" : "their"} own`}
+          ; click a curve to work on it.
         </span>
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto">
@@ -161,7 +163,7 @@ const SmallCurve = memo(function SmallCurve({ tile: { curve, effect }, frame, ch
     <button
       type="button"
       onClick={onOpen}
-      aria-label={`${curve.key}: ${effect?.symbol ?? ""} ${dose?.shown ?? "no curve"}${remark ? `, ${remark.short}` : ""}`}
+      aria-label={`${curve.key}: ${effect?.symbol ?? ""} ${dose?.shown ?? "no curve"}${remark ? `, ${remark.short}` : ""}${curve.own ? `, by a setting of its own` : ""}`}
       title={remark?.text ?? `R² ${effect?.shown_r_squared ?? "—"}`}
       className={`h-full w-full rounded-lg border p-0 text-left hover:border-graphite ${chosen ? "border-permanganate bg-permanganate-tint" : "border-transparent"}`}
     >
@@ -194,6 +196,17 @@ const SmallCurve = memo(function SmallCurve({ tile: { curve, effect }, frame, ch
             mean.x > 0 && (
               <circle key={mean.x} cx={x(mean.x)} cy={y(mean.y)} r={2.4} fill="var(--color-ink)" />
             ),
+        )}
+        {curve.own && (
+          <text
+            x={PLOT.right}
+            y={CELL.height - 6}
+            fontSize={11}
+            textAnchor="end"
+            fill="var(--color-permanganate)"
+          >
+            {curve.name.length > 14 ? "own setting" : curve.name}
+          </text>
         )}
         {remark && (
           <text x={PLOT.left} y={CELL.height - 6} fontSize={11} fill="var(--color-iodine)">

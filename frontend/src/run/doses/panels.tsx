@@ -1,8 +1,6 @@
 /* The choices of the steps of a dose–response run: normalize, curve, half effect, compare, checks. */
 import { Pick } from "../../ui/Choice";
-import { Fitted } from "../working/Fitted";
 import { INTERVALS, NumberField, ON_OFF, Row, useStep } from "../working/fields";
-import { ModelPicker } from "../working/ModelPicker";
 import { CheckList } from "../working/panels";
 import { useWorkspace } from "../workspace";
 import { LevelsField } from "./fields";
@@ -166,104 +164,6 @@ function Small({ text, lines }: { text: string; lines: readonly number[][] }) {
       </svg>
       <figcaption>{text}</figcaption>
     </figure>
-  );
-}
-
-const SHAPES = ["sigmoid", "peaked"];
-
-export function DoseCurvePanel() {
-  const { curve, curves } = useWorkspace();
-  const { step, set } = useStep("dose_curve");
-  const names = curve.parameters.map((row) => row.name);
-  const share = step.share ?? [];
-  return (
-    <div className="flex flex-col gap-2">
-      <ModelPicker
-        chosen={step.model ?? "logistic4"}
-        few={["logistic4", "logistic5", "logistic3", "hormesis", "bell"]}
-        shapes={SHAPES}
-        onChoose={(model) => set({ model: model.id, fixed: {}, share: [] }, `Curve: ${model.name}`)}
-      />
-      <div>
-        <Row label="Fit">
-          <Pick
-            label="Fitted responses are"
-            value={step.of ?? "normalized"}
-            options={[
-              { value: "normalized", text: "normalized" },
-              { value: "raw", text: "raw" },
-            ]}
-            onChange={(of) => set({ of, fixed: {} }, `Curve: of ${of} responses`)}
-          />
-        </Row>
-        <Row label="Weights">
-          <Pick
-            label="Weights"
-            value={step.weights ?? "none"}
-            options={[
-              { value: "none", text: "none" },
-              { value: "1/y", text: "1/y" },
-              { value: "1/y^2", text: "1/y²" },
-              { value: "1/yhat^2", text: "1/ŷ²" },
-            ]}
-            onChange={(weights) => set({ weights }, `Curve: weights ${weights}`)}
-          />
-        </Row>
-        <Row label="Robust">
-          <Pick
-            label="Robust"
-            value={step.robust ?? "off"}
-            options={[
-              { value: "off", text: "off" },
-              { value: "huber", text: "Huber" },
-              { value: "bisquare", text: "bisquare" },
-            ]}
-            onChange={(robust) => set({ robust }, `Curve: robust ${robust}`)}
-          />
-        </Row>
-        {curves.length > 1 && (
-          <fieldset className="flex flex-wrap items-center gap-x-3 py-0.5">
-            <legend className="float-left mr-2 min-w-[62px] text-graphite">Shared by all</legend>
-            {names.map((name) => (
-              <label key={name} className="flex items-center gap-1">
-                <input
-                  type="checkbox"
-                  checked={share.includes(name)}
-                  disabled={name in (step.fixed ?? {})}
-                  onChange={(event) =>
-                    set(
-                      {
-                        share: event.target.checked
-                          ? [...share, name]
-                          : share.filter((each) => each !== name),
-                      },
-                      `Curve: ${name} ${event.target.checked ? "shared" : "of each series"}`,
-                    )
-                  }
-                />
-                {name}
-              </label>
-            ))}
-          </fieldset>
-        )}
-      </div>
-      {curve.with_numbers && (
-        <Fitted
-          curve={curve}
-          fixed={step.fixed ?? {}}
-          onFix={(name, value) => {
-            const { [name]: _, ...rest } = step.fixed ?? {};
-            set(
-              {
-                fixed: value === null ? rest : { ...rest, [name]: value },
-                share: share.filter((each) => each !== name),
-              },
-              value === null ? `Curve: ${name} free` : `Curve: ${name} fixed at ${value}`,
-            );
-          }}
-        />
-      )}
-    </div>
   );
 }
 

@@ -4,8 +4,9 @@ import type { StepOutcome } from "../../api/schema";
 import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
 import { CompareLethalPanel, ComparePanel } from "../doses/ComparePanel";
+import { DoseCurvePanel } from "../doses/DoseCurvePanel";
 import { CountsPanel, LethalPanel, MortalityChecksPanel, QuantalPanel } from "../doses/mortality";
-import { DoseChecksPanel, DoseCurvePanel, EffectsPanel, NormalizePanel } from "../doses/panels";
+import { DoseChecksPanel, EffectsPanel, NormalizePanel } from "../doses/panels";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
 import {

@@ -4,6 +4,7 @@ import { useMemo } from "react";
 import { answer, api } from "../../api/client";
 import type { RunView } from "../../api/schema";
 import { type Act, useCommands } from "../../app/commands";
+import { nothingHeld } from "../doses/DoseCurvePanel";
 import type { Change } from "../useActions";
 import type { Workspace } from "../workspace";
 
@@ -44,8 +45,8 @@ const CHOICES: [Step["kind"], string, Record<string, unknown>][] = [
   ["curve", "One curve for each series", { per: "series" }],
   ["read_back", "Extrapolate: on", { extrapolate: true }],
   ["read_back", "Extrapolate: off", { extrapolate: false }],
-  ["dose_curve", "Fit normalized responses", { of: "normalized", fixed: {} }],
-  ["dose_curve", "Fit raw responses", { of: "raw", fixed: {} }],
+  ["dose_curve", "Fit normalized responses", { of: "normalized" }],
+  ["dose_curve", "Fit raw responses", { of: "raw" }],
   ["normalize", "Normalize: switch off", { on: false }],
   ["normalize", "Normalize: switch on", { on: true }],
   ["effects", "Effects: 50 %", { levels: [50] }],
@@ -78,7 +79,8 @@ export function useStepCommands({ view, act }: Pick<Workspace, "view" | "act">):
     return all.flatMap(([kind, text, change]) => {
       const step = steps.find((each) => each.kind === kind);
       if (!step) return [];
-      const set = { kind: "set_step", step: { ...step, ...change } } as Change;
+      const free = step.kind === "dose_curve" && "of" in change ? nothingHeld(step) : {};
+      const set = { kind: "set_step", step: { ...step, ...free, ...change } } as Change;
       return [
         { id: text, text, quiet: true, run: () => act({ kind: "change", changes: [set], words: text }) },
       ];

@@ -53,7 +53,10 @@ class CompareStep(Record):
         return StepOutcome(kind=self.kind, title="Compare", sentence=sentence, state=state)
 
     def _pair(self, bench: Workbench, one: Compound, other: Compound, id: str, *, which: bool) -> Comparison:
-        assert one.fit is not None
+        assert one.fit is not None and other.fit is not None
+        if one.fit.model != other.fit.model:
+            text = f"{one.name} and {other.name} cannot be compared: they are fitted by different models."
+            return Comparison(reference=one.name, name=other.name, state=State.LOOK, text=text)
         model, x = one.fit.model, one.x + other.x
         y = one.y(bench.of_raw) + other.y(bench.of_raw)
         labels = [one.name] * len(one.x) + [other.name] * len(other.x)
@@ -96,7 +99,7 @@ class CompareStep(Record):
         alike = parallel is not None and test.p_value is not None and test.p_value >= DIFFERENT
         if parallel is not None:
             _write(bench, id, "Parallel", test)
-        self._equivalence(bench, id, one, other, separate)
+        alike_enough = self._equivalence(bench, id, one, other, separate)
         found: Ratio = (parallel if alike and parallel is not None else separate).ratio(
             "midpoint", other, one, self.level
         )
@@ -112,13 +115,13 @@ class CompareStep(Record):
             if alike
             else f"Their shapes differ{p}, so that holds at half effect only."
         )
-        return value, f"{other} needs **{shown} times** the dose{span}. {holds}"
+        return value, f"{other} needs **{shown} times** the dose{span}. {holds}{alike_enough}"
 
-    def _equivalence(self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit) -> None:
+    def _equivalence(self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit) -> str:
         """The question turned round: are the slopes alike enough (USP <1032>), not merely not shown to differ?"""
         slopes = [separate.parameters.get(f"slope of {name}") for name in (other, one)]
         if slopes[0] is None or slopes[1] is None:
-            return
+            return ""
         found = slopes_equivalent(
             slopes[0].estimate, slopes[1].estimate, slopes[0].standard_error, slopes[1].standard_error,
             separate.degrees_of_freedom,
@@ -128,6 +131,7 @@ class CompareStep(Record):
         verdict = "equivalent" if found.passed else "not shown to be equivalent"
         bench.write(id, "Equivalence", text=f"ratio of the slopes {found.ratio:.2f}{span}, within {low:g} to {high:g}?",
                     result=verdict, value=found.ratio)  # fmt: skip
+        return f" Slopes {verdict}: ratio {found.ratio:.2f}{span}, margins {low:g} to {high:g}."
 
     def _differing(
         self, bench: Workbench, id: str, model: Model, separate: SharedFit, joint: JointFit

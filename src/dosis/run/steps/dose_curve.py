@@ -7,55 +7,47 @@ from pydantic import Field, model_validator
 from dosis.core.fitting.each import fit_each
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.joint import SharedFit
-from dosis.core.inference.result import Fit
-from dosis.core.models import MODELS, Model
 from dosis.run.layout import Role
 from dosis.run.outcome import State, StepOutcome
-from dosis.run.record import Record
-from dosis.run.steps.curve import Number, bent, shown_r_squared
+from dosis.run.steps.curve import bent, shown_r_squared
+from dosis.run.steps.curve_setting import LEAST, CurveSetting
 from dosis.run.steps.summary import listed
 from dosis.run.workbench import Compound, Workbench
 
-LEAST = 3  # doses through which a curve is drawn at all
 NAMED = 3
 MANY = 8  # series from which fitting them at once pays
 
 
-class DoseCurveStep(Record):
-    """The same curve for every series.
+class DoseCurveStep(CurveSetting):
+    """The same curve for every series, but for those that have a setting of their own.
 
     of : the normalized responses, or those as read.
-    share : parameters that all series have in common. fixed : parameters held at a value, in the unit of `of`.
+    share : parameters that all series have in common. own : the exceptions, by the name of the series; they share
+        nothing.
     """
 
     kind: Literal["dose_curve"] = "dose_curve"
-    model: Annotated[str, Field(max_length=60)] = "logistic4"
     of: Literal["normalized", "raw"] = "normalized"
-    weights: Literal["none", "1/y", "1/y^2", "1/yhat^2"] = "none"
-    robust: Literal["off", "huber", "bisquare"] = "off"
     share: Annotated[tuple[str, ...], Field(max_length=10)] = ()
-    fixed: dict[str, Number] = Field(default_factory=dict)
+    own: Annotated[dict[str, CurveSetting], Field(max_length=2000)] = Field(default_factory=dict)
 
     @model_validator(mode="after")
-    def _known(self) -> "DoseCurveStep":
-        if self.model not in MODELS:
-            raise ValueError(f"There is no curve model “{self.model}”.")
-        names = set(self.declared.names)
-        if unknown := sorted({*self.fixed, *self.share} - names):
-            raise ValueError(f"{self.declared.name} has no parameter “{unknown[0]}”.")
+    def _sharing(self) -> "DoseCurveStep":
+        self.has(self.share)
         if both := sorted(set(self.fixed) & set(self.share)):
             raise ValueError(f"“{both[0]}” is held at a value, so there is nothing to share.")
         return self
 
     @property
-    def declared(self) -> Model:
-        """The model itself."""
-        return MODELS[self.model]
+    def words(self) -> str:
+        """The whole step in words."""
+        shared = f", {' and '.join(self.share)} shared" if self.share else ""
+        own = "".join(f"; {name}: {setting.words}" for name, setting in self.own.items())
+        return f"{super().words}{shared}, of {self.of} responses{own}"
 
-    @property
-    def _same_on_both_scales(self) -> bool:
-        """Whether the doses are: between free plateaus, readings all alike, normalizing only moves the plateaus."""
-        return bool(self.declared.sigmoid) and self.weights == "none" and self.robust == "off" and not self.fixed
+    def setting_of(self, compound: Compound) -> CurveSetting:
+        """How that series is fitted."""
+        return self.own.get(compound.name, self)
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Fit every series, and beside it the other scale for comparison of the half-effect doses."""
@@ -68,11 +60,13 @@ class DoseCurveStep(Record):
             self._together(bench, compounds)
         self._at_once(bench, compounds)
         for compound in compounds.values():
+            setting, means = self.setting_of(compound), bench.average_first
             if compound.fit is None and not compound.problem:
-                compound.fit, compound.problem = self._alone(compound.x, compound.y(bench.of_raw), bench)
-            if bench.references and not self._same_on_both_scales:
-                other = self.model_copy(update={"fixed": {}})  # a value held is in the unit of one of the two
-                compound.other, _ = other._alone(compound.x, compound.y(not bench.of_raw), bench)
+                compound.fit, compound.problem = setting.fitted(compound.x, compound.y(bench.of_raw), means=means)
+            # Between free plateaus, readings all alike, normalizing only moves the plateaus.
+            if bench.references and not (setting.plain and setting.declared.sigmoid):
+                other = setting.model_copy(update={"fixed": {}})  # a value held is in the unit of one of the two
+                compound.other, _ = other.fitted(compound.x, compound.y(not bench.of_raw), means=means)
         return self._report(bench, compounds)
 
     def _compounds(self, bench: Workbench) -> dict[str, Compound]:
@@ -93,12 +87,11 @@ class DoseCurveStep(Record):
 
     def _at_once(self, bench: Workbench, compounds: dict[str, Compound]) -> None:
         """Many series with the same doses and nothing of their own are fitted in one array program."""
-        own = self.weights != "none" or self.robust != "off" or self.fixed or bench.average_first
-        if own or not self.declared.sigmoid:
+        if not self.plain or bench.average_first or not self.declared.sigmoid:
             return
         alike: dict[tuple[float, ...], list[Compound]] = {}
         for compound in compounds.values():
-            if compound.fit is None and not compound.problem:
+            if compound.fit is None and not compound.problem and compound.name not in self.own:
                 alike.setdefault(tuple(compound.x), []).append(compound)
         for x, some in alike.items():
             if len(some) >= MANY and len(set(x)) >= len(self.declared.parameters):
@@ -106,22 +99,9 @@ class DoseCurveStep(Record):
                 for compound, found in zip(some, fits, strict=True):
                     compound.fit = found
 
-    def _alone(self, x: list[float], y: list[float], bench: Workbench) -> tuple[Fit | None, str]:
-        doses, need = len(set(x)), len(self.declared.parameters) - len(self.fixed)
-        if doses < max(LEAST, need):
-            have = f"{doses} dose{'s' if doses != 1 else ''} with a usable reading"
-            return None, f"{have}; {self.declared.name.lower()} needs {max(LEAST, need)}."
-        try:
-            found = fit(
-                self.declared, x, y, weights=self.weights, robust=None if self.robust == "off" else self.robust,
-                fixed=self.fixed or None, means=bench.average_first,
-            )  # fmt: skip
-        except ValueError as error:
-            return None, str(error)
-        return found, ""
-
     def _together(self, bench: Workbench, compounds: dict[str, Compound]) -> None:
-        able = {k: c for k, c in compounds.items() if len(set(c.x)) >= max(LEAST, len(self.declared.parameters))}
+        need = max(LEAST, len(self.declared.parameters))
+        able = {k: c for k, c in compounds.items() if len(set(c.x)) >= need and c.name not in self.own}
         labels = [key for key, compound in able.items() for _ in compound.x]
         x = [value for compound in able.values() for value in compound.x]
         y = [value for compound in able.values() for value in compound.y(bench.of_raw)]
@@ -147,6 +127,8 @@ class DoseCurveStep(Record):
         shared = f", {' and '.join(self.share)} shared" if self.share and count > 1 else ""
         held = "".join(f", {name} held at {value:g}" for name, value in self.fixed.items())
         said = f"{self.declared.name}{each}{shared}{held}."
+        if own := [compound.name for compound in compounds.values() if compound.name in self.own]:
+            said += f" **A setting of {'its' if len(own) == 1 else 'their'} own:** {listed(own, NAMED)}."
         if len(fitted) == 1 and fitted[0].fit is not None and fitted[0].fit.r_squared is not None:
             said += f" R² **{shown_r_squared(fitted[0].fit.r_squared)}**."
         if any(0.0 in compound.x for compound in fitted):
