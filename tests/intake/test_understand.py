@@ -215,3 +215,19 @@ def test_no_paste_breaks_the_reader(text: str) -> None:
         assert str(error)
     else:
         assert intake.understanding.ready == (intake.readings is not None)
+
+
+@pytest.mark.parametrize(
+    ("heading", "asks", "said"),
+    [
+        ("Conc (µM)\tAbsorbance", "concentration", "Concentrations are in µM"),
+        ("Dose (mg/L)\tResponse", "dose", "Doses are in mg/L"),
+        ("TP-17 (mg/L)\tExposed\tDead", "mortality", "Doses are in mg/L"),
+    ],
+)
+def test_a_table_says_what_it_is_most_likely_asked(heading: str, asks: str, said: str) -> None:
+    cells = "\t20\t3" if "Dead" in heading else "\t0.4"
+    rows = "\n".join(f"S{i}\t{2**i}{cells}" for i in range(5))
+    understanding = understand(f"Name\t{heading}\n{rows}").understanding
+    assert understanding.asks == asks
+    assert any(said in statement.text for statement in understanding.statements)

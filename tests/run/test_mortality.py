@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 from statsmodels.stats.proportion import proportion_confint
 
@@ -164,3 +165,42 @@ def test_binomial_interval_against_statsmodels(affected: int, exposed: int) -> N
     assert binomial_interval(affected, exposed) == pytest.approx(known, abs=1e-12)
     with pytest.raises(ValueError, match="no share"):
         binomial_interval(exposed + 1, exposed)
+
+
+def test_counts_at_several_times_give_a_lethal_dose_for_each() -> None:
+    """Bliss's beetles three times over, the doses doubled and quartered, as if counted ever later."""
+    data = reference("ld50_beetles_bliss")["data"]
+    doses = data.get("dose") or [10**x for x in data["log10_dose"]]
+    rows = [
+        ("Lot A", hours, x * factor, n, r)
+        for hours, factor in ((72, 0.25), (24, 1), (48, 0.5))
+        for x, r, n in zip(doses, data["affected"], data["total"], strict=True)
+    ]
+    text = table(*rows, heading="Lot\tTime (h)\tDose (mg/L)\tExposed\tDead")
+    said = understand(text).understanding
+    assert said.asks == "mortality"
+    assert any("each time point is a series of its own" in statement.text for statement in said.statements)
+    assert not any(statement.id == "stack" for statement in said.statements)
+    (course,) = evaluate(*counts(text), METHOD).over_time
+    assert (course.name, course.unit) == ("Lot A", "h")
+    assert [(point.series, point.time) for point in course.points] == [
+        ("Lot A, 24 h", 24), ("Lot A, 48 h", 48), ("Lot A, 72 h", 72),
+    ]  # fmt: skip
+    known = reference("ld50_beetles_bliss")["expected"]["probit"]["LD50"]["dose"]
+    for point, factor in zip(course.points, (1, 0.5, 0.25), strict=True):
+        assert point.dose.value == pytest.approx(known * factor, rel=1e-6)
+    other = text.replace("Time (h)", "Hours").replace("Lot A", "").replace("Lot\t", "Treatment\t")
+    assert evaluate(*counts(other), METHOD).over_time[0].points[0].series == "24 h"
+    assert evaluate(*published("ld50_beetles_bliss"), METHOD).over_time == ()
+
+
+@pytest.mark.parametrize("link", ["probit", "logit", "cloglog"])
+def test_on_the_scale_of_its_link_the_line_is_straight(link: str) -> None:
+    """The ruler's steps are equal on that scale: the fitted curve, read off it, has one slope over log dose."""
+    outcome = evaluate(*published("ld50_beetles_bliss"), METHOD.with_step(QuantalStep(link=link)))
+    curve = outcome.curve
+    inside = [(x, y) for x, y in zip(curve.line.x, curve.line.y, strict=True) if 2 < y < 98]
+    places = np.interp([y for _, y in inside], curve.ruler, range(len(curve.ruler)))
+    slopes = np.diff(places) / np.diff(np.log10([x for x, _ in inside]))
+    assert slopes == pytest.approx(slopes.mean(), rel=0.01)
+    assert (curve.ruler[0], curve.ruler[-1]) == pytest.approx((0.5, 99.5))

@@ -1140,7 +1140,7 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "series" | "well" | "plate" | "channel" | "note" | "ignore";
+        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "series" | "well" | "plate" | "channel" | "time" | "note" | "ignore";
         /**
          * ColumnLook
          * @description The first values of a column, while its expression is typed.
@@ -1291,6 +1291,7 @@ export interface components {
          *
          *     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
          *     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
+         *     ruler : percentages at equal steps of the link's scale, on which the line is straight.
          *     own : whether its series is fitted by a setting of its own.
          *     brief : one of a wall, without bands, parameters, statistics and their working until it is looked at.
          */
@@ -1381,6 +1382,11 @@ export interface components {
             levels: number[];
             /** Rmse */
             rmse?: number | null;
+            /**
+             * Ruler
+             * @default []
+             */
+            ruler: number[];
             suggestion?: components["schemas"]["Suggestion"] | null;
             /**
              * Problem
@@ -2502,6 +2508,11 @@ export interface components {
              * @default []
              */
             comparisons: components["schemas"]["Comparison"][];
+            /**
+             * Over Time
+             * @default []
+             */
+            over_time: components["schemas"]["TimeCourse"][];
             /** Checks */
             checks: components["schemas"]["Check"][];
             verdict: components["schemas"]["Verdict"];
@@ -2769,6 +2780,8 @@ export interface components {
         /**
          * ReadingOutcome
          * @description One reading after the blank; `why` says why it is not used.
+         *
+         *     deviation : of a well from its curve, or from the mean of its group.
          */
         ReadingOutcome: {
             /** Id */
@@ -2784,6 +2797,13 @@ export interface components {
              * @default
              */
             why: string;
+            /** Deviation */
+            deviation?: number | null;
+            /**
+             * Shown Deviation
+             * @default
+             */
+            shown_deviation: string;
             /**
              * Suspect
              * @default
@@ -3263,6 +3283,29 @@ export interface components {
             value: string;
         };
         /**
+         * TimeCourse
+         * @description How the lethal dose of a treatment falls with time, in rising order.
+         */
+        TimeCourse: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Points */
+            points: components["schemas"]["TimePoint"][];
+        };
+        /**
+         * TimePoint
+         * @description The leading effect dose of a treatment after some time; `series` is the one it was counted in.
+         */
+        TimePoint: {
+            /** Series */
+            series: string;
+            /** Time */
+            time: number;
+            dose: components["schemas"]["Value"];
+        };
+        /**
          * Told
          * @description What the curve says, in one sentence, with the number in full.
          */
@@ -3283,6 +3326,8 @@ export interface components {
         /**
          * Understanding
          * @description All that was understood; `ready` when a run can be opened from it. `rows` may be the first of `row_count`.
+         *
+         *     asks : the question such readings are most likely asked.
          */
         Understanding: {
             /**
@@ -3334,6 +3379,12 @@ export interface components {
             level_name: string;
             /** Level Unit */
             level_unit: string;
+            /**
+             * Asks
+             * @default concentration
+             * @enum {string}
+             */
+            asks: "concentration" | "additions" | "dose" | "mortality";
         };
         /**
          * Value
@@ -3631,6 +3682,8 @@ export type Study = components['schemas']['Study'];
 export type StudyView = components['schemas']['StudyView'];
 export type Suggestion = components['schemas']['Suggestion'];
 export type Switch = components['schemas']['Switch'];
+export type TimeCourse = components['schemas']['TimeCourse'];
+export type TimePoint = components['schemas']['TimePoint'];
 export type Told = components['schemas']['Told'];
 export type Trial = components['schemas']['Trial'];
 export type Understanding = components['schemas']['Understanding'];

@@ -57,11 +57,13 @@ export function NewRun() {
   const [source, setSource] = useState<Source>(NO_SOURCE);
   const [refused, setRefused] = useState("");
   const [dropping, setDropping] = useState(false);
-  const [question, setQuestion] = useState<OpenRun["question"]>("concentration");
+  const [asked, setQuestion] = useState<OpenRun["question"] | null>(null);
   const [choices, setChoices] = useState<Choices>(NO_CHOICES);
   const key = useRef(crypto.randomUUID());
 
   const understood = useUnderstanding(source, choices);
+  // Until a person chooses, the table itself says what it is most likely asked.
+  const question = asked ?? understood.data?.asks ?? "concentration";
   const open = useMutation({
     mutationFn: () =>
       answer(
@@ -181,7 +183,7 @@ export function NewRun() {
             The question
             <Pick
               label="The question"
-              value={question ?? "concentration"}
+              value={question}
               options={QUESTIONS}
               onChange={(next) => {
                 setQuestion(next);

@@ -17,6 +17,7 @@ const KINDS: { value: ColumnKind; text: string }[] = [
   { value: "well", text: "well" },
   { value: "plate", text: "plate" },
   { value: "channel", text: "wavelength" },
+  { value: "time", text: "time point" },
   { value: "note", text: "note" },
   { value: "ignore", text: "leave out" },
 ];

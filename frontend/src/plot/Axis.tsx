@@ -1,17 +1,24 @@
 /* Axes as print draws them: a line, ticks outside, light grid, quantity / unit. */
-import type { ScaleLinear } from "d3-scale";
 import type { XScale } from "./scales";
 
 const MINUS = "−";
 
+/** What an axis needs to know of its scale, linear or logarithmic. */
+export interface AxisScale {
+  (value: number): number | undefined;
+  ticks(count?: number): number[];
+  tickFormat(count?: number): (value: number) => string;
+  range(): number[];
+}
+
 /** Tick labels with a true minus sign. */
-export function tickText(scale: ScaleLinear<number, number>, count: number): (value: number) => string {
+export function tickText(scale: AxisScale, count: number): (value: number) => string {
   const format = scale.tickFormat(count);
   return (value) => format(value).replace("-", MINUS);
 }
 
 interface Props {
-  scale: ScaleLinear<number, number>;
+  scale: AxisScale;
   /** Where the axis stands, and how far its grid reaches across. */
   at: number;
   reach: number;
@@ -51,7 +58,8 @@ export function XAxis({ scale, at, reach, count, label }: Omit<Props, "scale"> &
 }
 
 export function YAxis({ scale, at, reach, count, label }: Props) {
-  const [from, to] = scale.range() as [number, number];
+  const places = scale.range();
+  const [from, to] = [places[0]!, places.at(-1)!];
   const text = tickText(scale, count);
   return (
     <g fontSize={12} fill="var(--color-graphite)">

@@ -65,9 +65,13 @@ function Work({ view }: { view: RunView }) {
   const [excluding, setExcluding] = useState<readonly number[] | null>(null);
   const [assigning, assign] = useState<string | null>(null);
 
-  const curves = revision.outcome.curves?.length ? revision.outcome.curves : [revision.outcome.curve];
-  const brief = curves.find((each) => each.key === curveKey) ?? curves[0]!;
+  const drawn = revision.outcome.curves?.length ? revision.outcome.curves : [revision.outcome.curve];
+  const brief = drawn.find((each) => each.key === curveKey) ?? drawn[0]!;
   const curve = useWholeCurve(run.id, revision.number, brief);
+  const curves = useMemo(
+    () => (curve === brief ? drawn : drawn.map((each) => (each === brief ? curve : each))),
+    [curve, brief, drawn],
+  );
   const walled = asksDose(view) && curves.length > FEW;
   const groups = useMemo(() => new Map(revision.layout.groups.map((g) => [g.id, g])), [revision.layout]);
   const readings = useMemo(() => new Map(view.readings.readings.map((r) => [r.id, r])), [view.readings]);

@@ -139,15 +139,13 @@ def _facts(table: Table, number: int, cells: list[str], stack: bool) -> tuple[Ke
     role = table.roles[number]
     name = table.cell(cells, ColumnKind.NAME)[:MAX_NAME]
     level = table.levels.values.get(number)
-    series = table.cell(cells, ColumnKind.SERIES)[:MAX_NAME]
+    series = table.series(cells)[:MAX_NAME]
     dilution = parse_dilution(table.cell(cells, ColumnKind.DILUTION), table.decimal) or 1.0
     note = "; ".join(cell for cell, kind in zip(cells, table.kinds, strict=True) if kind is ColumnKind.NOTE and cell)
     fact: Facts = {
         "role": role, "name": name, "level": level, "dilution": dilution, "series": series, "note": note[:MAX_NAME * 5],
     }  # fmt: skip
-    # Unnamed samples are each their own; unnamed standards of one level, and unnamed blanks, are replicates.
-    alike = stack and (name or role is Role.BLANK or (role is Role.STANDARD and level is not None))
-    return ((role, name, level, series, dilution) if alike else (number,)), fact
+    return ((stack and table.same_thing(number, cells)) or (number,)), fact
 
 
 def reading_cell(cell: TypedNumber | None, given: Meaning | None) -> Cell:

@@ -88,6 +88,20 @@ COUNTS = re.compile(
 )
 
 
+_TIME = re.compile(r"^(exposure )?(time|hours?|days?|minutes?)( of exposure)?$", re.IGNORECASE)
+_TIME_WORDS = {"hour": "h", "day": "d", "minute": "min"}
+
+
+def time_of(heading: str, cell: str) -> str:
+    """A time point with its unit, from the cell or its heading: "24 h" of 24 under "Time (h)" or "Hours"."""
+    quantity, unit = split_heading(heading)
+    word = next((short for word, short in _TIME_WORDS.items() if word in quantity.lower()), "")
+    typed = parse_number(cell)
+    if typed.meaning is not Meaning.NUMBER or typed.value is None:
+        return cell.strip()
+    return f"{typed.value:g} {typed.unit or unit or word}".strip()
+
+
 def channel_of(heading: str, unit: str = "") -> str:
     """What a reading column was read at, for telling replicates from channels: "880 nm" of "A880 rep 2"."""
     plain = split_heading(heading)[0]
@@ -125,6 +139,8 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
     for kind in SINGLE:
         for later in [i for i, k in enumerate(kinds) if k is kind][1:]:
             kinds[later] = None
+    if (time := _time_of_counts(columns)) is not None:
+        kinds[time] = ColumnKind.TIME
     open_numeric = [i for i, k in enumerate(kinds) if k is None and columns[i].numeric]
     if ColumnKind.LEVEL not in kinds and (level := _level_by_cells(columns, open_numeric)) is not None:
         kinds[level] = ColumnKind.LEVEL
@@ -145,8 +161,17 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
 
 SINGLE = (
     ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL, ColumnKind.DILUTION, ColumnKind.SERIES, ColumnKind.WELL,
-    ColumnKind.PLATE, ColumnKind.CHANNEL,
+    ColumnKind.PLATE, ColumnKind.CHANNEL, ColumnKind.TIME,
 )  # fmt: skip
+
+
+def _time_of_counts(columns: list[ColumnCells]) -> int | None:
+    """Where counts are made at several times, the column that says after how long; elsewhere a time is a note."""
+    quantities = [split_heading(column.heading)[0] for column in columns]
+    if sum(bool(COUNTS.match(quantity)) for quantity in quantities) < 2:
+        return None
+    times = (i for i, quantity in enumerate(quantities) if _TIME.match(quantity) and columns[i].numeric)
+    return next(times, None)
 
 
 def _all_wells(column: ColumnCells) -> bool:

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 
 from dosis.core.numbers import Decimal, Meaning
-from dosis.intake.columns import COUNTS, parse_dilution
+from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.text import SEPARATOR_NAMES, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
@@ -66,8 +66,10 @@ def _across(table: Table) -> Statement | None:
     names = list(dict.fromkeys(table.channels))
     if len(names) < 2 and table.across == "replicates":
         return None
-    if sum(bool(COUNTS.match(name)) for name in names) > 1:
+    if table.asks == "mortality":
         text = f"**Counts:** {', '.join(names)}. {names[0]} is the signal until another is chosen."
+        if ColumnKind.TIME in table.kinds:
+            text += f" {table.headings[table.kinds.index(ColumnKind.TIME)]}: each time point is a series of its own."
         return Statement(id="across", state="ok", text=text, change="across")
     shown = ", ".join(name or "reading" for name in names[:4]) + (f" … {names[-1]}" if len(names) > 4 else "")
     text = {
@@ -136,12 +138,13 @@ def _units(table: Table) -> Statement | None:
     if levels.lifted and unit:
         cells = "1 cell" if levels.lifted == 1 else f"{levels.lifted} cells"
         how = f"; {', '.join(levels.converted)} converted" if levels.converted else ""
-        text = f"**Units found** in {cells}: concentrations are in **{unit}**{how}. The unit moved to the heading."
+        what = table.levels_are.lower()
+        text = f"**Units found** in {cells}: {what} are in **{unit}**{how}. The unit moved to the heading."
         return Statement(id="unit", state="ok", text=text, change="unit")
     if unit:
-        text = f"**Concentrations are in {unit}.**"
+        text = f"**{table.levels_are} are in {unit}.**"
         return Statement(id="unit", state="ok", text=text, change="unit")
-    text = "**Concentrations have no unit.** Give one, so that the answers carry it."
+    text = f"**{table.levels_are} have no unit.** Give one, so that the answers carry it."
     return Statement(id="unit", state="look", text=text, change="unit")
 
 
@@ -150,6 +153,10 @@ def _roles(table: Table) -> Statement:
         text = "**No roles yet.** Open the run and lay the plate out: it takes a few drags."
         return Statement(id="roles", state="ok", text=text)
     count = Counter(table.roles.values())
+    if table.asks != "concentration" and count[Role.STANDARD]:
+        others = [count_of(count[role], ROLE_NAMES[role]) for role in Role if role is not Role.STANDARD and count[role]]
+        text = f"**{', '.join([count_of(count[Role.STANDARD], 'dose'), *others])}** by row, from the filled doses."
+        return Statement(id="roles", state="ok", text=text, change="roles")
     order = (Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC, Role.UNUSED)
     parts = [count_of(count[role], ROLE_NAMES[role]) for role in order if count[role]]
     told = "the names and the filled concentrations" if ColumnKind.NAME in table.kinds else "the filled concentrations"
@@ -196,15 +203,12 @@ def _stacked(table: Table) -> Statement | None:
     index = table.index(ColumnKind.NAME)
     if index is not None and len({cells[index] for _, cells in table.body}) == len(table.body):
         return None  # every name once, so nothing is on several rows
-    names = Counter(
-        (role, table.cell(cells, ColumnKind.NAME), table.levels.values.get(n), table.cell(cells, ColumnKind.DILUTION))
-        for n, cells in table.body
-        if (role := table.roles[n]) and (table.cell(cells, ColumnKind.NAME) or role in (Role.STANDARD, Role.BLANK))
-    )
-    several = sum(count > 1 for count in names.values())
+    rows = Counter(key for n, cells in table.body if (key := table.same_thing(n, cells)) is not None)
+    several = sum(count > 1 for count in rows.values())
     if not several:
         return None
-    text = f"**{count_of(several, 'name')} on several rows** taken as replicates of one thing."
+    what = "level" if index is None else "name"
+    text = f"**{count_of(several, what)} on several rows** taken as replicates of one thing."
     return Statement(id="stack", state="ok", text=text, change="stack")
 
 

@@ -1,15 +1,18 @@
 """A table on its way to being understood."""
 
+import re
+from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
 from dosis.core.numbers import Decimal, TypedNumber
-from dosis.intake.columns import ColumnCells
+from dosis.intake.columns import COUNTS, ColumnCells, parse_dilution, time_of
 from dosis.intake.levels import Levels
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
 from dosis.run.layout import Role
+from dosis.run.method import Question
 
 if TYPE_CHECKING:
     from dosis.intake.well_list import WellList
@@ -52,6 +55,35 @@ class Table:
         """Whether it says of wells only what was read there, so that the plate is still to be laid out."""
         told = (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL)
         return isinstance(self.wells, tuple) and all(self.index(kind) is None for kind in told)
+
+    @cached_property
+    def asks(self) -> Question:
+        """What such a table is most likely asked: counts tell of mortality, a column of doses of their effect."""
+        if sum(bool(COUNTS.match(name)) for name in self.channels) > 1:
+            return "mortality"
+        return "dose" if re.search(r"\bdoses?\b", self.level[0], re.IGNORECASE) else "concentration"
+
+    @property
+    def levels_are(self) -> str:
+        """What its known levels are called, as a sentence begins."""
+        return "Concentrations" if self.asks == "concentration" else "Doses"
+
+    def series(self, cells: list[str]) -> str:
+        """The series of a row: as it says, and the time point of its counts."""
+        at = self.index(ColumnKind.TIME)
+        time = "" if at is None else time_of(self.headings[at], cells[at])
+        return ", ".join(filter(None, (self.cell(cells, ColumnKind.SERIES), time)))
+
+    def same_thing(self, number: int, cells: list[str]) -> tuple[Hashable, ...] | None:
+        """What rows have in common that are replicates of one thing; None for a row that is one of its own.
+
+        Unnamed samples are each their own; unnamed standards of one level, and unnamed blanks, are replicates.
+        """
+        role, name, level = self.roles[number], self.cell(cells, ColumnKind.NAME), self.levels.values.get(number)
+        if not (name or role is Role.BLANK or (role is Role.STANDARD and level is not None)):
+            return None
+        dilution = parse_dilution(self.cell(cells, ColumnKind.DILUTION), self.decimal) or 1.0
+        return role, name, level, self.series(cells), dilution
 
     @cached_property
     def _places(self) -> dict[ColumnKind, int]:

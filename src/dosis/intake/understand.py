@@ -78,6 +78,7 @@ def understand_sheets(
     several = table.across == "channels"
     return Intake(
         understanding=Understanding(
+            asks=table.asks,
             shape="table",
             turned=turn,
             across=table.across,

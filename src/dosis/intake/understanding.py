@@ -7,6 +7,7 @@ from pydantic import Field
 
 from dosis.core.numbers import Meaning
 from dosis.run.layout import Layout, Name, Role, Unit
+from dosis.run.method import Question
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 
@@ -23,6 +24,7 @@ class ColumnKind(StrEnum):
     WELL = "well"
     PLATE = "plate"
     CHANNEL = "channel"  # which wavelength or time a row was read at
+    TIME = "time"  # after how long a row was counted; each time is a series of its own
     NOTE = "note"
     IGNORE = "ignore"
 
@@ -126,7 +128,10 @@ class PlateSeen(Record):
 
 
 class Understanding(Record):
-    """All that was understood; `ready` when a run can be opened from it. `rows` may be the first of `row_count`."""
+    """All that was understood; `ready` when a run can be opened from it. `rows` may be the first of `row_count`.
+
+    asks : the question such readings are most likely asked.
+    """
 
     shape: Shape
     turned: bool
@@ -148,6 +153,7 @@ class Understanding(Record):
     signal_unit: str
     level_name: str
     level_unit: str
+    asks: Question = "concentration"
 
 
 class Intake(Record):

@@ -1,7 +1,10 @@
 """`evaluate`: readings, layout and method in; the outcome out. Pure and deterministic."""
 
+import math
+
 from dosis.core.outliers import grubbs
-from dosis.core.rounding import fixed, given, significant
+from dosis.core.rounding import decimals_for, fixed, given, significant
+from dosis.run.deviations import deviations
 from dosis.run.dose_drawing import draw_doses, draw_series
 from dosis.run.drawing import draw
 from dosis.run.layout import PART, Group, Layout, Role, whole_id
@@ -16,6 +19,7 @@ from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.steps.quantal_line import QuantalStep
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.signal import SignalLook, SignalStep, highest
+from dosis.run.time_course import time_courses
 from dosis.run.verdict import conclude, conclude_doses
 from dosis.run.workbench import Workbench
 
@@ -92,12 +96,11 @@ def curve_of(method: Method) -> CurveStep:
 def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag: str) -> Outcome:
     bench = work(readings, layout, method, tag=tag)
     answers = tuple(_answer(bench, group, key) for group in bench.answered())
-    suspects = _suspects(bench, layout)
     curve = draw(bench, curve_of(method)).model_copy(update={"key": key})
     return Outcome(
         signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,
-        readings=tuple(_reading(bench, id, suspects.get(id, "")) for id in bench.by_id),
+        readings=_readings(bench, _suspects(bench, layout)),
         groups=tuple(_group(bench, group) for group in layout.groups),
         steps=tuple(bench.steps),
         curve=curve,
@@ -118,12 +121,11 @@ def _evaluate_doses(readings: Readings, layout: Layout, method: Method, *, whole
     else:
         line = next((each for each in method.steps if isinstance(each, QuantalStep)), QuantalStep())
         curves = draw_mortality(bench, line)
-    suspects = _suspects(bench, layout) if method.question == "dose" else {}
     answers = tuple(_effect_answer(effect) for effect in bench.effects)
     return Outcome(
         signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,
-        readings=tuple(_reading(bench, id, suspects.get(id, "")) for id in bench.by_id),
+        readings=_readings(bench, _suspects(bench, layout) if method.question == "dose" else {}),
         groups=tuple(_group(bench, group) for group in layout.groups),
         steps=tuple(bench.steps),
         curve=curves[0],
@@ -131,6 +133,7 @@ def _evaluate_doses(readings: Readings, layout: Layout, method: Method, *, whole
         answers=answers,
         effects=tuple(bench.effects),
         comparisons=tuple(bench.comparisons),
+        over_time=time_courses(bench.effects) if method.question == "mortality" else (),
         checks=tuple(bench.checks),
         verdict=conclude_doses(bench.effects, bench.checks, layout.level.unit, laid_out=bool(curves[0].points)),
         columns=bench.columns,
@@ -191,7 +194,14 @@ def _group(bench: Workbench, group: Group) -> GroupOutcome:
     )
 
 
-def _reading(bench: Workbench, id: int, suspect: str) -> ReadingOutcome:
+def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcome, ...]:
+    off = deviations(bench)
+    size = math.sqrt(sum(value * value for value in off.values()) / len(off)) if off else 0.0
+    place = max(decimals_for(size), 0)  # the same for all wells, so that they can be compared at a glance
+    return tuple(_reading(bench, id, suspects.get(id, ""), off.get(id), place) for id in bench.by_id)
+
+
+def _reading(bench: Workbench, id: int, suspect: str, deviation: float | None, place: int) -> ReadingOutcome:
     value, why = bench.values.get(id), bench.why_not.get(id, "")
     counts = bench.counts.get(id)
     shown = "—" if value is None else bench.signal(value)
@@ -202,6 +212,8 @@ def _reading(bench: Workbench, id: int, suspect: str) -> ReadingOutcome:
         used=not why,
         why=why,
         suspect=suspect,
+        deviation=deviation,
+        shown_deviation="" if deviation is None else f"{'+' if deviation > 0 else ''}{fixed(deviation, place)}",
     )
 
 

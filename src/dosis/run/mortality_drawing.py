@@ -3,7 +3,7 @@
 import numpy as np
 
 from dosis.core.quantal import QuantalFit, binomial_interval
-from dosis.core.quantal.links import LINKS
+from dosis.core.quantal.links import LINKS, LinkName
 from dosis.core.rounding import given, p_value, significant, with_interval
 from dosis.run.equation import DIGITS
 from dosis.run.outcome import Curve, Effect, Line, Mark, MeanPoint, ParameterRow, Point, Span, Statistic
@@ -12,6 +12,7 @@ from dosis.run.steps.quantal_line import QuantalStep
 from dosis.run.workbench import Treatment, Workbench
 
 LINE_POINTS = 96
+MARKS = 121  # of the ruler
 Z = 1.959963984540054  # of a 95 % interval
 
 
@@ -44,8 +45,14 @@ def _draw(bench: Workbench, step: QuantalStep, made: Treatment, effect: Effect |
         range=Span(lower=levels[0], upper=levels[-1]) if levels else None,
         shown_range=" – ".join(map(given, (levels[0], levels[-1]))) if levels else "", levels=tuple(levels),
         logarithmic=step.dose == "log" and len(above) > 1,
-        problem=made.problem or ("" if bench.treatments else "There are no counts yet."),
+        ruler=_ruler(step.link), problem=made.problem or ("" if bench.treatments else "There are no counts yet."),
     )  # fmt: skip
+
+
+def _ruler(link: LinkName) -> tuple[float, ...]:
+    """Percentages from 0.5 to 99.5 at equal steps of the link: the marks of probability paper (Bliss 1934)."""
+    ends = LINKS[link].line(np.array([0.005, 0.995]))
+    return tuple((100 * LINKS[link].share(np.linspace(ends[0], ends[1], MARKS))).tolist())
 
 
 def _points(bench: Workbench, made: Treatment, fit: QuantalFit | None) -> tuple[Point, ...]:

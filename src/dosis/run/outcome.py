@@ -22,13 +22,18 @@ class State(StrEnum):
 
 
 class ReadingOutcome(Record):
-    """One reading after the blank; `why` says why it is not used."""
+    """One reading after the blank; `why` says why it is not used.
+
+    deviation : of a well from its curve, or from the mean of its group.
+    """
 
     id: int
     corrected: float | None
     shown: str
     used: bool
     why: str = ""
+    deviation: float | None = None
+    shown_deviation: str = ""
     suspect: str = ""  # why an outlier test points at it among its replicates
 
 
@@ -164,6 +169,22 @@ class Comparison(Record):
     text: str
     ratio: Value = Value()
     working: str = ""
+
+
+class TimePoint(Record):
+    """The leading effect dose of a treatment after some time; `series` is the one it was counted in."""
+
+    series: str
+    time: float
+    dose: Value
+
+
+class TimeCourse(Record):
+    """How the lethal dose of a treatment falls with time, in rising order."""
+
+    name: str
+    unit: str
+    points: tuple[TimePoint, ...]
 
 
 class StepOutcome(Record):
@@ -312,6 +333,7 @@ class Curve(Record):
 
     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
+    ruler : percentages at equal steps of the link's scale, on which the line is straight.
     own : whether its series is fitted by a setting of its own.
     brief : one of a wall, without bands, parameters, statistics and their working until it is looked at.
     """
@@ -344,6 +366,7 @@ class Curve(Record):
     logarithmic: bool = False  # whether the concentrations are better seen on a log axis
     levels: tuple[float, ...]
     rmse: float | None = None
+    ruler: tuple[float, ...] = ()
     suggestion: Suggestion | None = None
     problem: str = ""
 
@@ -379,6 +402,7 @@ class Outcome(Record):
     answers: tuple[Answer, ...]
     effects: tuple[Effect, ...] = ()
     comparisons: tuple[Comparison, ...] = ()
+    over_time: tuple[TimeCourse, ...] = ()
     checks: tuple[Check, ...]
     verdict: Verdict
     columns: tuple[SignalColumn, ...] = ()

@@ -10,6 +10,7 @@ import { AXES, BANDS, BARS, type Band, type Bars, RESIDUALS, type Residuals } fr
 import { Figure } from "./Figure";
 import { FigureMenu } from "./FigureMenu";
 import { type Limits, WHOLE } from "./limits";
+import { Against, OverTime } from "./OverTime";
 
 export function CurveFigure() {
   const { view, curve, curves, chooseCurve } = useWorkspace();
@@ -23,12 +24,18 @@ export function CurveFigure() {
   const [singles, setSingles] = useState(false);
   const [axis, setAxis] = useState<"log" | "linear" | null>(null);
   const [limits, setLimits] = useState<Limits>(WHOLE);
+  const [ruled, setRuled] = useState(false);
+  const courses = view.revision.outcome.over_time ?? [];
+  const [against, setAgainst] = useState<"dose" | "time">("dose");
+  if (courses.length > 0 && against === "time")
+    return <OverTime courses={courses} onDose={() => setAgainst("dose")} />;
   const above = curve.points.some((point) => point.x > 0);
   const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
   return (
     <>
       <div className="mb-1 flex items-center gap-3.5">
         <h2 className="text-lg">Curve</h2>
+        {courses.length > 0 && <Against value="dose" onChange={setAgainst} />}
         <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
         {band && !doses && <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />}
         <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
@@ -48,6 +55,20 @@ export function CurveFigure() {
             options={AXES}
             onChange={(next) => {
               setAxis(next);
+              setLimits(WHOLE);
+            }}
+          />
+        )}
+        {(curve.ruler ?? []).length > 0 && (
+          <Segments
+            label="Shares on"
+            value={ruled ? "link" : "percent"}
+            options={[
+              { value: "percent", text: "% y" },
+              { value: "link", text: `${curve.model} y` },
+            ]}
+            onChange={(next) => {
+              setRuled(next === "link");
               setLimits(WHOLE);
             }}
           />
@@ -92,6 +113,7 @@ export function CurveFigure() {
               singles={singles}
               limits={limits}
               onLimits={setLimits}
+              ruled={ruled}
             />
           )
         )}

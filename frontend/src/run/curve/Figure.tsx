@@ -31,9 +31,12 @@ interface Props {
   singles: boolean;
   limits: Limits;
   onLimits: (limits: Limits) => void;
+  /** Of counts: whether shares stand on the scale of the link, where the line is straight. */
+  ruled: boolean;
 }
 
-export function Figure({ width, height, band, residuals, log, bars, singles, limits, onLimits }: Props) {
+export function Figure(props: Props) {
+  const { width, height, band, residuals, log, bars, singles, limits, onLimits, ruled } = props;
   const { view, curve, curves, chooseCurve, selection, hovered, select, hover } = useWorkspace();
   const { level_unit } = view.revision.outcome;
   const doses = asksDose(view);
@@ -43,7 +46,8 @@ export function Figure({ width, height, band, residuals, log, bars, singles, lim
   const bottom = height - BELOW - (strip ? STRIP + GAP : 0);
   const stripTop = bottom + GAP + 6;
   const floor = strip ? stripTop + STRIP - 6 : bottom;
-  const { x, y } = scalesOf(curves, limits, log, [LEFT, width - RIGHT], [bottom, TOP]);
+  const ruler = ruled ? curve.ruler : [];
+  const { x, y } = scalesOf(curves, limits, log, [LEFT, width - RIGHT], [bottom, TOP], ruler);
   const shown = (at: { x: number; y: number }) => within(at.x, limits.x) && within(at.y, limits.y);
   const residual = (p: Point) => residualOf(p, residuals ?? "raw", curve.rmse ?? null);
   const [r0, r1] = extent(
@@ -140,7 +144,7 @@ export function Figure({ width, height, band, residuals, log, bars, singles, lim
         <path d={line} fill="none" stroke={color} strokeOpacity={0.65} strokeDasharray="4 4" />
         <path d={line} fill="none" stroke={color} strokeWidth={2} clipPath="url(#inside-range)" />
       </g>
-      {half !== null && half > y.domain()[0]! && half < y.domain()[1]! && (
+      {half !== null && half > y.domain()[0]! && half < y.domain().at(-1)! && (
         <path
           d={`M${LEFT} ${y(half)}H${width - RIGHT}`}
           stroke="var(--color-graphite)"
@@ -223,6 +227,11 @@ export function Figure({ width, height, band, residuals, log, bars, singles, lim
               : "no interval"}
           </text>
         </g>
+      )}
+      {ruled && curve.points.some((point) => point.y <= 0 || point.y >= 100) && (
+        <text x={LEFT + 8} y={TOP + 14} fontSize={12} fill="var(--color-graphite)">
+          0 and 100 % stand at the edges
+        </text>
       )}
       {hidden > 0 && (
         <text x={width - RIGHT - 4} y={bottom - 8} textAnchor="end" fontSize={12} fill="var(--color-iodine)">

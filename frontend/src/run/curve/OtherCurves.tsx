@@ -79,7 +79,7 @@ export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props)
                     ? x(mark.x) + beside(curves, each).dx
                     : Math.min(x(each.line.x[last]!) - 6, x.range[1] - 6)
                 }
-                y={Math.max(y(mark?.y ?? each.line.y[last]!) - 6, (y.range()[1] ?? 0) + 12)}
+                y={Math.max(y(mark?.y ?? each.line.y[last]!) - 6, (y.range().at(-1) ?? 0) + 12)}
                 textAnchor={mark ? beside(curves, each).anchor : "end"}
                 fontSize={12}
                 fill={color}

@@ -2,7 +2,7 @@
 import type { ScaleLinear } from "d3-scale";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { XScale } from "../../plot/scales";
-import { type Ends, type Limits, shifted, stretched, WHOLE } from "./limits";
+import { type Ends, edgesOf, type Limits, shifted, stretched, WHOLE } from "./limits";
 
 const LEAST = 8; // px; a shorter drag is a click
 
@@ -31,11 +31,11 @@ export function ZoomPane({ x, y, log, onLimits, limits, axisAt }: Props) {
   const [frame, setFrame] = useState<{ from: Place; to: Place } | null>(null);
   const [held, setHeld] = useState<{ axis: "x" | "y"; from: number; ends: Ends } | null>(null);
   const [left, right] = x.range;
-  const [bottom, top] = y.range() as [number, number];
+  const [bottom, top] = edgesOf(y.range());
   // On a log axis with a broken stretch for zero, what is stretched begins beyond the break.
   const first = x.gap ? x.gap[1] + 6 : left;
   const xEnds: Ends = [x.invert(first), x.invert(right)];
-  const yEnds = y.domain() as Ends;
+  const yEnds = edgesOf(y.domain());
   const keepZero = (ends: Ends): Ends => (x.gap && ends[0] <= xEnds[0] * 1.0001 ? [0, ends[1]] : ends);
 
   useEffect(() => {

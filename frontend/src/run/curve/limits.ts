@@ -22,6 +22,7 @@ export function scalesOf(
   log: boolean,
   across: Ends,
   up: Ends,
+  ruler: readonly number[] = [],
 ): { x: XScale; y: ScaleLinear<number, number> } {
   const marks = curves.flatMap((curve) => [...curve.points, ...curve.samples]);
   const [x0 = 0, x1 = 1] = extent([...marks.map((p) => p.x), ...curves.flatMap((curve) => curve.line.x)]);
@@ -39,8 +40,29 @@ export function scalesOf(
       : logX(Math.min(...positive), Math.max(...positive), zero, across);
   // The axis starts at zero unless signals lie clearly below it.
   const floor = y0 < -0.03 * (y1 - y0) ? y0 : 0;
+  if (ruler.length) return { x, y: ruledScale(ruler, limits.y, up) };
   const y = limits.y ? scaleLinear(limits.y, up) : scaleLinear([floor, y1], up).nice();
   return { x, y };
+}
+
+const PERCENTS = [1, 5, 10, 20, 30, 50, 70, 80, 90, 95, 99];
+
+/** Probability paper: the percentages of the ruler stand at equal distances; 0 and 100 stand at its edges. */
+function ruledScale(ruler: readonly number[], ends: Ends | null, up: Ends): ScaleLinear<number, number> {
+  const inside = ruler.filter((percent) => within(percent, ends));
+  const marks = inside.length > 1 ? inside : ruler;
+  const place = (i: number) => up[0] + ((up[1] - up[0]) * i) / (marks.length - 1);
+  const scale = scaleLinear(
+    marks,
+    marks.map((_, i) => place(i)),
+  ).clamp(true);
+  const seen = PERCENTS.filter((percent) => percent >= marks[0]! && percent <= marks.at(-1)!);
+  return Object.assign(scale, { ticks: () => (seen.length > 1 ? seen : [marks[0]!, marks.at(-1)!]) });
+}
+
+/** Lowest and highest value of a scale, whatever stands between. */
+export function edgesOf(values: readonly number[]): Ends {
+  return [values[0]!, values.at(-1)!];
 }
 
 /** A log axis asked to begin at zero begins, beyond its break, at the lowest level. */

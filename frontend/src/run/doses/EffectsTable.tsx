@@ -34,6 +34,7 @@ export function EffectsTable() {
   const { effects = [], comparisons = [], level_unit } = view.revision.outcome;
   const [by, setBy] = useState<Key | null>(null);
   const [down, setDown] = useState(false);
+  const [all, setAll] = useState(false);
   const address = `/api/runs/${view.run.id}/answers`;
   const percents = effects[0]?.doses.map((dose) => dose.percent) ?? [];
   const counted = view.revision.method.question === "mortality";
@@ -65,6 +66,11 @@ export function EffectsTable() {
           {level_unit && `, ${level_unit}`}
         </span>
         <span className="ml-auto flex gap-4">
+          {!counted && effects.length > 0 && (
+            <Button look="text" aria-pressed={all} onClick={() => setAll(!all)}>
+              {all ? "Fewer columns" : "More columns"}
+            </Button>
+          )}
           <a className="text-permanganate hover:underline" href={`${address}.csv`} download>
             CSV
           </a>
@@ -115,16 +121,9 @@ export function EffectsTable() {
                     <th className={HEAD} title="A straight line between the two doses around it">
                       between
                     </th>
-                    <th className={HEAD}>−log10</th>
                     <th className={HEAD}>{heading("slope", "Slope")}</th>
                     <th className={HEAD}>{heading("quality", "R²")}</th>
-                    <th className={HEAD} title="Relative, on the other scale: raw beside normalized">
-                      {raw ? "normalized" : "raw"}
-                    </th>
-                    <th className={HEAD}>Plateaus</th>
-                    <th className={HEAD} title="Under the curve, over log10 dose">
-                      Area
-                    </th>
+                    {all && <MoreHeads other={raw ? "normalized" : "raw"} />}
                   </>
                 )}
               </tr>
@@ -184,12 +183,16 @@ export function EffectsTable() {
                         <Num full={effect.doses[0]!.between?.value}>
                           {effect.doses[0]!.between?.shown ?? "—"}
                         </Num>
-                        <Num full={effect.minus_log}>{effect.shown_minus_log ?? "—"}</Num>
                         <Num full={effect.slope}>{effect.shown_slope ?? "—"}</Num>
                         <Num full={effect.r_squared}>{effect.shown_r_squared ?? "—"}</Num>
-                        <Num full={effect.other?.value}>{effect.other?.shown ?? "—"}</Num>
-                        <Num>{effect.shown_plateaus ?? "—"}</Num>
-                        <Num full={effect.area}>{effect.shown_area ?? "—"}</Num>
+                        {all && (
+                          <>
+                            <Num full={effect.minus_log}>{effect.shown_minus_log ?? "—"}</Num>
+                            <Num full={effect.other?.value}>{effect.other?.shown ?? "—"}</Num>
+                            <Num>{effect.shown_plateaus ?? "—"}</Num>
+                            <Num full={effect.area}>{effect.shown_area ?? "—"}</Num>
+                          </>
+                        )}
                       </>
                     )}
                   </tr>
@@ -218,6 +221,21 @@ export function EffectsTable() {
           )}
         </div>
       )}
+    </>
+  );
+}
+
+function MoreHeads({ other }: { other: string }) {
+  return (
+    <>
+      <th className={HEAD}>−log10</th>
+      <th className={HEAD} title="Relative, on the other scale: raw beside normalized">
+        {other}
+      </th>
+      <th className={HEAD}>Plateaus</th>
+      <th className={HEAD} title="Under the curve, over log10 dose">
+        Area
+      </th>
     </>
   );
 }

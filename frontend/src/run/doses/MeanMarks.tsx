@@ -4,6 +4,7 @@ import type { Curve } from "../../api/schema";
 import type { XScale } from "../../plot/scales";
 import { markPath } from "../../ui/RoleMark";
 import type { Bars } from "../curve/choices";
+import { edgesOf } from "../curve/limits";
 
 interface Props {
   curve: Curve;
@@ -16,7 +17,7 @@ interface Props {
 }
 
 export function MeanMarks({ curve, x, y, bars, color, log, quiet = false }: Props) {
-  const [bottom] = y.range() as [number, number];
+  const [bottom] = edgesOf(y.range());
   return (
     <g pointerEvents="none" clipPath="url(#inside-plot)" opacity={quiet ? 0.75 : 1}>
       {(curve.means ?? []).map((mean) => {

@@ -4,11 +4,11 @@ import type { Group, Layout, Reading } from "../../api/schema";
 import { useSize } from "../../plot/useSize";
 import { useWorkspace } from "../workspace";
 import { rowLetters, type Spot, wellName } from "./geometry";
-import { mix, shadeOf } from "./shade";
+import { bothWays, shadeOf } from "./shade";
 import { usePlateKeys } from "./usePlateKeys";
 import { describeWell, Well } from "./Well";
 
-export type Shown = "role" | "raw" | "corrected" | "result" | "cv" | "outliers";
+export type Shown = "role" | "raw" | "corrected" | "result" | "cv" | "deviation" | "outliers";
 const LABEL = 22;
 const GAP = 2;
 
@@ -49,6 +49,8 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
         return [outcome?.corrected, outcome?.shown ?? "—"];
       case "result":
         return [result?.result, result?.shown_result ?? ""];
+      case "deviation":
+        return [outcome?.deviation, outcome?.shown_deviation ?? ""];
       case "cv":
         return [result?.cv, result?.cv == null ? "" : `${result.shown_cv} %`];
       default:
@@ -56,7 +58,12 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
     }
   };
   const values = wells.map(shownOf);
-  const shade = !shaded || shown === "role" || shown === "outliers" ? null : shadeOf(values.map((v) => v[0]));
+  const shade =
+    shown === "deviation"
+      ? bothWays(values.map((v) => v[0]))
+      : !shaded || shown === "role" || shown === "outliers"
+        ? null
+        : shadeOf(values.map((v) => v[0]));
   const keys = usePlateKeys({
     wells,
     rows: size.rows,
@@ -162,7 +169,9 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
             role="img"
             aria-label="Shade from low to high"
             className="h-2.5 w-[120px] rounded-sm border border-rule"
-            style={{ background: `linear-gradient(to right, ${mix(0)}, ${mix(42)})` }}
+            style={{
+              background: `linear-gradient(to right, ${[shade.low, (shade.low + shade.high) / 2, shade.high].map(shade.of).join(", ")})`,
+            }}
           />
           <span>{+shade.high.toPrecision(3)}</span>
         </div>

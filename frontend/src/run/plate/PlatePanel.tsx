@@ -16,6 +16,7 @@ const SHOWN: { value: Shown; text: string }[] = [
   { value: "corrected", text: "Corrected" },
   { value: "result", text: "Result" },
   { value: "cv", text: "CV" },
+  { value: "deviation", text: "Deviation" },
   { value: "outliers", text: "Outliers" },
 ];
 const CONTROLS: Record<string, Role> = { v: "vehicle", f: "full" };
@@ -81,6 +82,7 @@ export function PlatePanel({ wide, children }: Props) {
     return () => window.removeEventListener("keydown", onKey);
   }, [assignRole, chooseWells, clear, doses, ids, onPlate, plate, plates]);
 
+  const even = outcome.checks.find((check) => check.id === "even");
   const count = layout.groups.reduce((sum, group) => sum + group.readings.length, 0);
   const tools = (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
@@ -138,6 +140,12 @@ export function PlatePanel({ wide, children }: Props) {
       </div>
       <PlateMap plate={plate} shown={shown} shaded={shaded} zoom={zoom} trial={trial} />
       <Legend />
+      {shown === "deviation" && (
+        <p className="text-sm text-graphite">
+          How far each well reads from its curve, or from the mean of its group.{" "}
+          {even ? `${even.title}: ${even.found}.` : ""}
+        </p>
+      )}
       {count > 0 &&
         outcome.layout?.map((remark) => (
           <p key={remark.short} className="text-sm text-iodine">

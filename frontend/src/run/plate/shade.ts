@@ -8,7 +8,7 @@ export interface Shade {
 
 const DARKEST = 42; // percent of ink at the top; text on it keeps a contrast above 4.5
 
-export function mix(percent: number): string {
+function mix(percent: number): string {
   return `color-mix(in oklab, var(--color-ink) ${percent.toFixed(1)}%, var(--color-chalk))`;
 }
 
@@ -26,4 +26,18 @@ export function shadeOf(values: readonly (number | null | undefined)[]): Shade |
     high,
     of: (value) => (value == null ? undefined : mix((DARKEST * (value - low)) / (high - low))),
   };
+}
+
+/** Two shades for what lies above and below: as far both ways, so that the same depth is the same distance. */
+export function bothWays(values: readonly (number | null | undefined)[]): Shade | null {
+  const sizes = values.flatMap((v) => (v != null && Number.isFinite(v) ? [Math.abs(v)] : []));
+  // One wild well must not leave all others pale.
+  const most = sizes.sort((a, b) => a - b)[Math.floor(0.97 * (sizes.length - 1))] ?? 0;
+  if (most === 0) return null;
+  const of = (value: number | null | undefined) => {
+    if (value == null) return undefined;
+    const depth = (70 * Math.min(Math.abs(value) / most, 1)).toFixed(1);
+    return `color-mix(in oklab, var(--color-${value > 0 ? "iodine" : "cupric"}) ${depth}%, var(--color-chalk))`;
+  };
+  return { low: -most, high: most, of };
 }

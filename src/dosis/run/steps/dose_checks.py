@@ -10,6 +10,7 @@ from dosis.run.layout import Role
 from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.steps.curve import BEND, bent
+from dosis.run.steps.evenness import even_plates
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.summary import NAMED, listed, sum_up
 from dosis.run.workbench import Compound, Workbench
@@ -28,8 +29,8 @@ class DoseChecksStep(Record):
     def run(self, bench: Workbench) -> StepOutcome:
         """Make every check that this run allows."""
         fitted = [compound for compound in bench.compounds.values() if compound.fit is not None]
-        made = (self._z(bench), self._bracketed(bench), self._plateaus(bench, fitted), self._spread(bench),
-                self._fits(bench, fitted))  # fmt: skip
+        made = (self._z(bench), even_plates(bench), self._bracketed(bench), self._plateaus(bench, fitted),
+                self._spread(bench), self._fits(bench, fitted))  # fmt: skip
         return sum_up(bench, self.kind, made)
 
     def _z(self, bench: Workbench) -> Check | None:

@@ -1,0 +1,36 @@
+"""How far each well reads from what it should: its curve, or the mean of its group. What a plate is judged even by."""
+
+from dosis.run.layout import Role
+from dosis.run.workbench import Workbench
+
+PAIR = 2  # readings of which a mean says something about each
+
+
+def deviations(bench: Workbench) -> dict[int, float]:
+    """Of every used reading on a plate, in the unit of the fitted responses; not of one with nothing to expect."""
+    if not bench.readings.plates:
+        return {}
+    values = bench.raw if bench.of_raw and bench.raw else bench.values
+    expected = _on_curves(bench)
+    found: dict[int, float] = {}
+    for group in bench.layout.groups:
+        ids = [id for id in bench.used(group) if id in values and bench.by_id[id].plate is not None]
+        if group.id in expected:
+            found |= {id: values[id] - expected[group.id] for id in ids}
+        elif len(ids) >= PAIR and group.role is not Role.UNUSED:
+            mean = sum(values[id] for id in ids) / len(ids)
+            found |= {id: values[id] - mean for id in ids}
+    return found
+
+
+def _on_curves(bench: Workbench) -> dict[str, float]:
+    """What doses and standards read on their curves, by group."""
+    curves = [(compound.groups, compound.fit) for compound in bench.compounds.values()]
+    if bench.fit is not None and not bench.turned:
+        curves.append((bench.groups(Role.STANDARD), bench.fit))
+    found: dict[str, float] = {}
+    for groups, fit in curves:
+        known = {group.id: group.level for group in groups if group.level is not None}
+        if fit is not None and known:
+            found |= dict(zip(known, fit.predict(list(known.values())).tolist(), strict=True))
+    return found
