@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 from numpy.testing import assert_allclose
+from scipy import optimize, special
 
 from dosis.core import potency, quantal
 from tests.conftest import reference
@@ -94,6 +95,31 @@ def test_parallel_logit_lines_of_counts() -> None:
     assert_allclose((found.deviance, found.degrees_of_freedom), (expected["deviance"], expected["df"]), rtol=1e-7)
     assert_allclose((found.likelihood_ratio, found.p_value),
                     (expected["parallelism_lr_chi2"], expected["parallelism_p"]), rtol=1e-6)  # fmt: skip
+
+
+def test_a_known_background_is_in_the_likelihood_of_parallel_lines() -> None:
+    """Against scipy's minimizer of the same likelihood, p = b + (1 − b)·Φ(line), Finney (1971), Probit Analysis, ch. 7.
+
+    The counts are those of Venables & Ripley's budworms with a tenth of the survivors added to the affected.
+    """
+    data = reference("ld50_budworm_sexes")["data"]
+    dose, n, sex = np.array(data["dose"], dtype=float), np.array(data["total"], dtype=float), list(data["sex"])
+    r = np.array(data["affected"], dtype=float)
+    r = r + 0.1 * (n - r)
+    base = np.where(np.array(sex) == "F", 0.1, 0.05)
+    found = quantal.relative_potency(dose, r, n, sex, reference="F", link="probit", background=base)["M"]
+    female = (np.array(sex) == "F").astype(float)
+
+    def unlikely(p: np.ndarray) -> float:
+        share = base + (1 - base) * special.ndtr(p[0] * female + p[1] * (1 - female) + p[2] * np.log10(dose))
+        return -float((special.xlogy(r, share) + special.xlogy(n - r, 1 - share)).sum())
+
+    best = optimize.minimize(unlikely, [-1.0, -1.0, 1.0], method="Nelder-Mead", options={"xatol": 1e-10, "fatol": 1e-12,
+                             "maxiter": 4000, "maxfev": 8000}).x  # fmt: skip
+    assert_allclose(found.log_estimate, (best[1] - best[0]) / best[2], rtol=1e-5)
+    assert_allclose(found.slope, best[2], rtol=1e-5)
+    with pytest.raises(ValueError, match="from 0 to below 1"):
+        quantal.relative_potency(dose, r, n, sex, background=1.0)
 
 
 @pytest.mark.parametrize(

@@ -40,7 +40,7 @@ class QuantalPotency:
 
 def relative_potency(
     dose: ArrayLike, affected: ArrayLike, exposed: ArrayLike, preparation: Sequence[Hashable], *,
-    reference: Hashable | None = None, link: LinkName = "logit", level: float = 0.95,
+    reference: Hashable | None = None, link: LinkName = "logit", level: float = 0.95, background: ArrayLike = 0.0,
 ) -> dict[Hashable, QuantalPotency]:  # fmt: skip
     """Parallel probit or logit lines on log10 dose: potency = 10^((intercept − intercept of the reference)/slope).
 
@@ -48,6 +48,7 @@ def relative_potency(
     ----------
     dose, affected, exposed : (k,), one entry a group, doses above zero; preparation : a label for each, the first
         being the reference unless one is named.
+    background : share affected without any dose, of all or (k,), from 0 to below 1; taken as known.
 
     Returns
     -------
@@ -62,12 +63,15 @@ def relative_potency(
         raise ValueError(f"There are {x.size} doses, {r.size} affected, {n.size} exposed, {len(preparation)} labels.")
     if not ((x > 0) & (n > 0) & (r >= 0) & (r <= n) & np.isfinite(x) & np.isfinite(n)).all():
         raise ValueError("Every dose must be above zero, every group exposed, and affected no more than exposed.")
+    base = np.broadcast_to(np.asarray(background, dtype=float), x.shape)
+    if not ((base >= 0) & (base < 1)).all():
+        raise ValueError("A background is a share from 0 to below 1.")
     names = preparations(preparation, reference)
     first = names[0]
     t = np.log10(x)
     member = np.stack([[label == name for label in preparation] for name in names], axis=1).astype(float)
-    common = _maximize(np.column_stack((member, t)), r, n, link)
-    apart = _maximize(np.column_stack((member, member * t[:, None])), r, n, link)
+    common = _maximize(np.column_stack((member, t)), r, n, base, link)
+    apart = _maximize(np.column_stack((member, member * t[:, None])), r, n, base, link)
     df = x.size - len(names) - 1
     if common is None:
         reason = "no finite line is best: there are too few partial responses"
@@ -96,17 +100,17 @@ def relative_potency(
     return found
 
 
-def _maximize(design: Array, r: Array, n: Array, link: LinkName) -> tuple[Array, Array, float] | None:
+def _maximize(design: Array, r: Array, n: Array, base: Array, link: LinkName) -> tuple[Array, Array, float] | None:
     """Coefficients, their covariance and the deviance, by Fisher scoring; None where no finite ones are best."""
     if not r.any() or (r >= n).all():
         return None
     share, density, line = LINKS[link].share, LINKS[link].density, LINKS[link].line
-    start = line(np.clip((r + 0.5) / (n + 1), 0.02, 0.98))
+    start = line(np.clip(((r + 0.5) / (n + 1) - base) / (1 - base), 0.02, 0.98))
     root = np.sqrt(n)
     theta = np.linalg.lstsq(design * root[:, None], start * root, rcond=None)[0].astype(float)
     for _ in range(MOST):
-        p = np.clip(share(design @ theta), 1e-300, 1 - 1e-16)
-        slope = density(design @ theta)
+        p = np.clip(base + (1 - base) * share(design @ theta), 1e-300, 1 - 1e-16)
+        slope = (1 - base) * density(design @ theta)
         gain = slope / (p * (1 - p))
         information = (design * (n * slope * gain)[:, None]).T @ design
         score = design.T @ ((r - n * p) * gain)

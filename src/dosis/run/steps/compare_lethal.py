@@ -40,16 +40,17 @@ class CompareLethalStep(Record):
 
     def _pair(self, bench: Workbench, one: Treatment, other: Treatment, id: str) -> Comparison:
         assert one.fit is not None and other.fit is not None
-        # The counts as they were fitted: after Abbott's correction where that was asked for.
+        # The counts as they were fitted: after Abbott's correction, or with the background that was estimated.
         rows = [
-            (made.name, *row)
+            (made.name, fit.background if fit.background_of == "estimated" else 0.0, *row)
             for made in (one, other)
             if (fit := made.fit)
             for row in zip(fit.dose.tolist(), fit.affected.tolist(), fit.exposed.tolist(), strict=True)
             if row[0] > 0
         ]
-        labels, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
-        found = quantal.relative_potency(dose, affected, exposed, labels, link=one.fit.link)[other.name]
+        labels, background, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
+        potencies = quantal.relative_potency(dose, affected, exposed, labels, link=one.fit.link, background=background)
+        found = potencies[other.name]
         head = {"reference": one.name, "name": other.name}
         if found.estimate is None:
             text = f"{one.name} and {other.name} cannot be compared: {found.reason}."
