@@ -23,6 +23,7 @@ from bench.pages import (
     screening_interaction,
     second_start,
     wall_interaction,
+    wall_scrolling,
 )
 
 
@@ -47,6 +48,7 @@ def main() -> None:
         figures += plate_interaction(home)
         figures.append(screening_interaction(home))
         figures.append(wall_interaction(home))
+        figures.append(wall_scrolling(home))
         figures += bringing_in(home)
     show(figures)
 

@@ -13,13 +13,14 @@ from scipy import special
 from scipy.optimize import curve_fit, least_squares
 from scipy.stats import linregress
 
-from bench.curves import logistic, made, mixed
+from bench.curves import logistic, made, mixed, wall
 from bench.figures import Figure
 from dosis.core import fit, fit_many, quantal
 from dosis.demo import domoic_acid
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.method import asked, concentration_method, dose_method
+from dosis.web.serve import collect_seldom
 
 ROUNDS = 60
 MANY = 10_000
@@ -80,18 +81,13 @@ def plate_evaluation() -> Figure:
 
 def wall_evaluation() -> Figure:
     """evaluate() of 2,000 series of 8 doses, against a loop of one bare curve_fit for each."""
-    rng = np.random.default_rng(2000)
-    doses = np.geomspace(0.01, 100, 8)
-    rows = []
-    series = []
-    for i in range(2000):
-        y = logistic(doses, 5, 100, 10 ** rng.uniform(-1, 1), 1.2) + rng.normal(0, 3, 8)
-        series.append(y)
-        rows += [f"Dose\t{x:.5g}\t{v:.4f}\tC{i}" for x, v in zip(doses, y, strict=True)]
-    intake, method = understand("\n".join(["Name\tDose (mg/L)\tResponse\tSeries", *rows])), dose_method()
+    doses, series, text = wall()
+    intake, method = understand(text), dose_method()
     if intake.readings is None or intake.layout is None:
         raise RuntimeError("The table of the benchmark is not understood.")
     readings, layout = intake.readings, asked(intake.layout, "dose")
+    collect_seldom()  # as where it is served
+    evaluate(readings, layout, method)
     start = time.perf_counter()
     evaluate(readings, layout, method)
     ours = time.perf_counter() - start

@@ -41,3 +41,15 @@ def mixed(count: int, x: Array, rng: np.random.Generator) -> Array:
     parts = [made(kind, round(share * count), x, rng) for kind, share in SHARES.items()]
     y = np.concatenate(parts)
     return y[rng.permutation(len(y))]
+
+
+def wall(count: int = 2000) -> tuple[Array, list[Array], str]:
+    """Doses, the responses of each of so many series, and all of it as a table to paste."""
+    rng = np.random.default_rng(2000)
+    doses = np.geomspace(0.01, 100, 8)
+    series, rows = [], []
+    for i in range(count):
+        y = logistic(doses, 5, 100, 10 ** rng.uniform(-1, 1), 1.2) + rng.normal(0, 3, 8)
+        series.append(y)
+        rows += [f"Dose\t{x:.5g}\t{v:.4f}\tC{i}" for x, v in zip(doses, y, strict=True)]
+    return doses, series, "\n".join(["Name\tDose (mg/L)\tResponse\tSeries", *rows])

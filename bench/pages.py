@@ -19,6 +19,7 @@ import numpy as np
 from playwright.sync_api import Page, sync_playwright
 
 from bench.computing import table_of_96
+from bench.curves import wall
 from bench.figures import Figure
 from dosis.run.wells import row_letters
 from dosis.settings import ROOT
@@ -221,6 +222,19 @@ def wall_interaction(home: Path) -> Figure:
             page.wait_for_function(f"window.__clock.took.length === {i + 1}", polling=40)
         took: list[float] = page.evaluate("window.__clock.took")
     return Figure("change of setting to repainted wall, 40 curves, median", median(took), "ms", 400)
+
+
+def wall_scrolling(home: Path) -> Figure:
+    """A wall of 2,000 curves scrolled from top to bottom."""
+    with _demo(home) as url, _page() as page:
+        body = {"study": 1, "title": "2,000 curves", "key": str(uuid4()), "text": wall()[2], "question": "dose"}
+        run = page.request.post(f"{url}/api/runs", data=body, timeout=120_000).json()["run"]["id"]
+        page.goto(f"{url}/runs/{run}")
+        page.get_by_role("tab", name="Wall").click()
+        shown = page.get_by_role("region", name="Wall of curves")
+        shown.get_by_role("listitem").first.wait_for()
+        longest = shown.locator("div.overflow-y-auto").evaluate(SCROLL)
+    return Figure("longest frame while a wall of 2,000 curves is scrolled", longest, "ms", 100)
 
 
 def _presses(page: Page) -> list[float]:

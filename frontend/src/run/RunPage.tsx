@@ -90,8 +90,10 @@ function Work({ view }: { view: RunView }) {
       setSelection(next);
       showNumber(null);
       const onIt = (each: Curve) =>
-        [...each.points, ...each.samples].some((point) => point.group === next?.group);
-      const its = (revision.outcome.curves ?? []).find(onIt);
+        each.brief
+          ? each.key === (group?.series || "All doses")
+          : [...each.points, ...each.samples].some((point) => point.group === next?.group);
+      const its = group && (revision.outcome.curves ?? []).find(onIt);
       if (its) chooseCurve(its.key ?? "");
       setWells(!group ? NOTHING : new Set(next.reading === null ? group.readings : [next.reading]));
     },

@@ -1,12 +1,13 @@
 """What is drawn and listed of each series of doses."""
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
 from dosis.core.inference.result import Fit
 from dosis.core.replicates import summarize
-from dosis.core.rounding import given
+from dosis.core.rounding import decimals_for, given
 from dosis.run.equation import with_numbers
 from dosis.run.fitted import parameter_rows, statistic_rows
 from dosis.run.outcome import Curve, Effect, Line, Mark, MeanPoint, Point, Span
@@ -20,8 +21,8 @@ WALL = 24  # series from which curves are drawn in brief: of hundreds at once no
 def draw_doses(bench: Workbench, step: DoseCurveStep, *, whole: bool = False) -> tuple[Curve, ...]:
     """One curve for each series; a run without doses has an empty one.
 
-    Those of a wall are drawn in brief unless the `whole` is wanted: without bands, parameters, statistics and their
-    working, which `draw_series` makes of the one that is looked at.
+    Those of a wall are drawn in brief unless the `whole` is wanted: without readings, bands, parameters, statistics
+    and their working, which `draw_series` makes of the one that is looked at.
     """
     brief = len(bench.compounds) > WALL and not whole
     effects = {effect.series: effect for effect in bench.effects}
@@ -47,16 +48,19 @@ def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Eff
     marked = _marked(effect)
     grid = _grid(result, above, FEWER if brief else LINE_POINTS)
     asked = [*levels, *(x for x, _ in marked), *grid]
-    heights = [math.nan] * len(asked) if result is None or not asked else result.predict(asked).tolist()
-    at, (first, last) = dict(zip(levels, heights, strict=False)), (len(levels), len(levels) + len(marked))
+    # All at once, for a call costs more than its arithmetic.
+    at = dict.fromkeys(asked, math.nan)
+    if result is not None and asked:
+        at = dict(zip(asked, result.predict(asked).tolist(), strict=True))
+    heights = [at[x] for x in grid]
     curve = Curve(
         key=compound.name, tag=compound.tag, brief=brief, own=compound.name in step.own, model=setting.model,
         name=setting.declared.name, equation=setting.declared.equation, with_numbers="",
         x_label=bench.layout.level.label, y_label=signal.label,
-        parameters=(), candidates=(), statistics=(), points=_points(bench, compound, at), samples=(),
+        parameters=(), candidates=(), statistics=(), points=() if brief else _points(bench, compound, at), samples=(),
         means=_means(bench, compound),
-        marks=tuple(Mark(x=x, y=y, text=text) for (x, text), y in zip(marked, heights[first:last], strict=True)),
-        line=_line(None if brief else result, grid, heights[last:]),
+        marks=tuple(Mark(x=x, y=at[x], text=text) for x, text in marked),
+        line=_sketch(grid, heights) if brief or result is None else _line(result, grid, heights),
         range=None if span is None else Span(lower=span[0], upper=span[1]),
         shown_range="" if span is None else " – ".join(map(given, span)), levels=tuple(levels),
         logarithmic=len(above) > 1 and above[-1] > 4 * above[0], rmse=None if result is None else result.rmse,
@@ -100,6 +104,9 @@ def _means(bench: Workbench, compound: Compound) -> tuple[MeanPoint, ...]:
         at.setdefault(x, []).append(y)
     found = []
     for x, values in sorted(at.items()):
+        if len(values) == 1:
+            found.append(MeanPoint(x=x, y=values[0]))
+            continue
         summary = summarize(values)
         lower, upper = summary.interval() or (None, None)
         found.append(MeanPoint(x=x, y=summary.mean, sd=summary.sd, sem=summary.sem, lower=lower, upper=upper))
@@ -117,22 +124,34 @@ def _marked(effect: Effect | None) -> list[tuple[float, str]]:
     ]
 
 
-def _grid(result: Fit | None, above: list[float], points: int) -> list[float]:
+def _grid(result: Fit | None, above: list[float], points: int) -> tuple[float, ...]:
     """The doses at which the curve is drawn, a zero dose first where it is in the fit."""
     if result is None or not above:
-        return []
-    first, ratio = above[0] / 1.5, above[-1] * 1.2 / (above[0] / 1.5)
-    grid = [first * ratio ** (i / (points - 1)) for i in range(points)]
-    return grid if result.model.positive_x and float(result.x.min()) > 0 else [0.0, *grid]
+        return ()
+    grid = _between(above[0] / 1.5, above[-1] * 1.2, points)
+    return grid if result.model.positive_x and float(result.x.min()) > 0 else (0.0, *grid)
 
 
-def _line(banded: Fit | None, x: list[float], y: list[float]) -> Line:
-    """The curve as drawn, with the bands of the fit that has them."""
+@lru_cache(maxsize=64)  # a wall has one grid for all its curves
+def _between(low: float, high: float, points: int) -> tuple[float, ...]:
+    return tuple(float(f"{x:.6g}") for x in np.geomspace(low, high, points))
+
+
+def _sketch(x: tuple[float, ...], y: list[float]) -> Line:
+    """The line of one of a wall, to the places that its few pixels can show."""
+    if not x or not all(map(math.isfinite, y)):
+        return Line(x=(), y=(), lower=(), upper=())
+    places = decimals_for(max(map(abs, y)), 5)
+    return Line(x=x, y=tuple(round(value, places) for value in y), lower=(), upper=())
+
+
+def _line(banded: Fit, x: tuple[float, ...], y: list[float]) -> Line:
+    """The curve as drawn, with its bands where the fit has them."""
     if not x or not all(map(math.isfinite, y)):
         return Line(x=(), y=(), lower=(), upper=())
     ends: list[tuple[float, ...]] = []
     for kind in ("mean", "observation"):
         with np.errstate(all="ignore"):
-            band = None if banded is None else banded.band(x, kind=kind)
+            band = banded.band(x, kind=kind)
         ends += [tuple(end.tolist()) if np.isfinite(end).all() else () for end in band] if band else [(), ()]
-    return Line(x=tuple(x), y=tuple(y), lower=ends[0], upper=ends[1], one_lower=ends[2], one_upper=ends[3])
+    return Line(x=x, y=tuple(y), lower=ends[0], upper=ends[1], one_lower=ends[2], one_upper=ends[3])

@@ -135,7 +135,9 @@ def _evaluate_doses(readings: Readings, layout: Layout, method: Method, *, whole
         comparisons=tuple(bench.comparisons),
         over_time=time_courses(bench.effects) if method.question == "mortality" else (),
         checks=tuple(bench.checks),
-        verdict=conclude_doses(bench.effects, bench.checks, layout.level.unit, laid_out=bool(curves[0].points)),
+        verdict=conclude_doses(
+            bench.effects, bench.checks, layout.level.unit, laid_out=bool(curves[0].points or curves[0].means)
+        ),
         columns=bench.columns,
         peak_column=highest(bench.columns),
         layout=misfits(readings, layout),

@@ -335,7 +335,7 @@ class Curve(Record):
     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
     ruler : percentages at equal steps of the link's scale, on which the line is straight.
     own : whether its series is fitted by a setting of its own.
-    brief : one of a wall, without bands, parameters, statistics and their working until it is looked at.
+    brief : one of a wall, without points, bands, parameters, statistics and their working until it is looked at.
     """
 
     key: str = ""

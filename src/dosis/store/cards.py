@@ -32,10 +32,11 @@ def card_of(outcome: Outcome) -> Card:
         at = [i for i, x in enumerate(line.x) if x > 0]
         line = Line(x=tuple(math.log10(line.x[i]) for i in at), y=tuple(line.y[i] for i in at), lower=(), upper=())
     every = max(1, len(line.x) // LINE)
+    marks = [point for point in curve.points if point.state == "used"] or curve.means
     used = [
-        Dot(x=math.log10(point.x) if curve.logarithmic else point.x, y=point.y)
-        for point in curve.points
-        if point.state == "used" and not (curve.logarithmic and point.x <= 0)
+        Dot(x=math.log10(mark.x) if curve.logarithmic else mark.x, y=mark.y)
+        for mark in marks
+        if not (curve.logarithmic and mark.x <= 0)
     ]
     return Card(
         headline=outcome.verdict.headline,

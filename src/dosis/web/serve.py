@@ -35,6 +35,11 @@ def database(settings: Settings, home: Path) -> Iterator[Database]:
             server.stop()
 
 
+def collect_seldom() -> None:
+    """A large table is a million small objects that all stay: looking through them for garbage took a third."""
+    gc.set_threshold(100_000, 20, 20)
+
+
 def serve(settings: Settings, home: Path, before: Callable[[Database], None] | None = None) -> None:
     """Serve until Ctrl-C or SIGTERM.
 
@@ -56,8 +61,7 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
         print(f"\n  Dosis is ready at  {address}\n  Ctrl-C stops it.\n", flush=True)
         # uvicorn raises the signal that stopped it once more when it is done; the database is still to be stopped.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
-        # A large table is a million small objects that all stay: looking through them for garbage took a third.
-        gc.set_threshold(100_000, 20, 20)
+        collect_seldom()
         with suppress(KeyboardInterrupt):
             uvicorn.Server(config).run(sockets=[listener])
         signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -29,7 +29,7 @@ export function CurveFigure() {
   const [against, setAgainst] = useState<"dose" | "time">("dose");
   if (courses.length > 0 && against === "time")
     return <OverTime courses={courses} onDose={() => setAgainst("dose")} />;
-  const above = curve.points.some((point) => point.x > 0);
+  const above = curve.levels.some((level) => level > 0);
   const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
   return (
     <>
@@ -95,7 +95,7 @@ export function CurveFigure() {
             Show all
           </Button>
         )}
-        {curve.points.length === 0 ? (
+        {curve.points.length === 0 && !curve.brief ? (
           <p className="grid h-full place-items-center text-graphite">
             {doses
               ? "No well with a dose and a reading: there is nothing to draw yet."

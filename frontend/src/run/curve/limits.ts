@@ -24,7 +24,7 @@ export function scalesOf(
   up: Ends,
   ruler: readonly number[] = [],
 ): { x: XScale; y: ScaleLinear<number, number> } {
-  const marks = curves.flatMap((curve) => [...curve.points, ...curve.samples]);
+  const marks = curves.flatMap((curve) => [...curve.points, ...curve.samples, ...(curve.means ?? [])]);
   const [x0 = 0, x1 = 1] = extent([...marks.map((p) => p.x), ...curves.flatMap((curve) => curve.line.x)]);
   const [y0 = 0, y1 = 1] = extent([
     ...marks.map((p) => p.y),

@@ -7,12 +7,13 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Rows
+from dosis.core.fitting.limiting import sigmoid_result
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
 from dosis.core.fitting.readings import Readings, Window, enough, known, readings
 from dosis.core.fitting.robust import reweight
 from dosis.core.fitting.shared import fit_shared
-from dosis.core.fitting.sigmoids import fit_sigmoids, sigmoid_values, undetermined
+from dosis.core.fitting.sigmoids import fit_sigmoids, sigmoid_values
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.weights import WeightRule
 from dosis.core.inference.joint import SharedFit
@@ -178,10 +179,7 @@ def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, fl
         begin = np.array([start[name] for name in chosen.names], dtype=float)
         found = fit_sigmoids(chosen, levels, mean[None], weight[None], pure, begin)
         values, converged = found.values[0], bool(found.converged[0])
-    message = "Converged." if converged else "Not converged from any start."
-    result = Fit.of(chosen, x, y, w, values, frozenset(), converged=converged, message=message)
-    lost, why = undetermined(chosen, levels, values)
-    return result.losing(lost, why) if lost else result
+    return sigmoid_result(chosen, x, y, w, values, converged=converged)
 
 
 def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> Fit:
