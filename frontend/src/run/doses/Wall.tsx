@@ -8,6 +8,7 @@ import { Segments } from "../../ui/Choice";
 import { useWorkspace } from "../workspace";
 
 const CELL = { width: 172, height: 118 };
+const SLOTS = 32; // rows of tiles, more than any screen shows at once
 const PLOT = { left: 6, right: 166, top: 24, bottom: 96 };
 
 type Order = "plate" | "potency" | "quality" | "shape";
@@ -86,7 +87,8 @@ export function Wall({ onOpen }: { onOpen: () => void }) {
           {rows.getVirtualItems().flatMap((row) =>
             tiles.slice(row.index * across, (row.index + 1) * across).map((tile, i) => (
               <li
-                key={tile.curve.key}
+                // A tile that scrolls out is drawn over with the next, which costs less than a new one.
+                key={`${row.index % SLOTS} ${i}`}
                 className="absolute"
                 style={{
                   transform: `translate(${i * CELL.width}px, ${row.start}px)`,
@@ -191,12 +193,16 @@ const SmallCurve = memo(function SmallCurve({ tile: { curve, effect }, frame, ch
           strokeWidth={1.6}
           strokeDasharray={dose?.value != null ? undefined : "4 3"}
         />
-        {(curve.means ?? []).map(
-          (mean) =>
-            mean.x > 0 && (
-              <circle key={mean.x} cx={x(mean.x)} cy={y(mean.y)} r={2.4} fill="var(--color-ink)" />
-            ),
-        )}
+        {/* All dots as one path: of a wall there are thousands. */}
+        <path
+          d={(curve.means ?? [])
+            .filter((mean) => mean.x > 0)
+            .map((mean) => `M${x(mean.x).toFixed(1)} ${y(mean.y).toFixed(1)}h0`)
+            .join("")}
+          stroke="var(--color-ink)"
+          strokeWidth={4.8}
+          strokeLinecap="round"
+        />
         {curve.own && (
           <text
             x={PLOT.right}
