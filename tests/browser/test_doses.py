@@ -156,3 +156,71 @@ def test_a_wall_of_curves_is_sorted_and_leads_to_the_curve(page: Page) -> None:
     page.keyboard.press("Enter")
     draft(page, 3)
     expect(wall).to_be_visible()
+
+
+def test_one_curve_of_the_wall_gets_a_setting_of_its_own(page: Page, site: Site) -> None:
+    """What is left out of a wall is there when a curve is looked at; an exception is marked, and can be taken back."""
+    (id,) = (run["id"] for run in site.client.get("/api/runs").json() if run["title"] == "Extract screen, plate 1")
+    page.goto(f"/runs/{id}")
+    page.get_by_role("tab", name="Wall").click()
+    page.get_by_role("button", name=re.compile("^EX-07")).click()
+    working = page.get_by_role("region", name="Working", exact=True)
+    working.get_by_role("button", name=re.compile("^Curve")).click()
+    page.get_by_role("button", name="Working of slope").click()
+    expect(page.get_by_role("region", name="Show working")).to_contain_text("What it is")
+    choose(page, "The setting is of", "of EX-07 alone")
+    expect(working).to_contain_text("A setting of its own: EX-07.")
+    page.get_by_role("radio", name="Hormesis").click()
+    expect(working).to_contain_text("stimulation")
+    page.get_by_role("tab", name="Wall").click()
+    wall = page.get_by_role("region", name="Wall of curves")
+    expect(wall).to_contain_text("all but 1 with a setting of its own")
+    expect(wall.get_by_role("button", name=re.compile("^EX-07.*a setting of its own"))).to_contain_text("Hormesis")
+    page.get_by_role("tab", name="Ledger").click()
+    expect(page.get_by_text(re.compile("EX-07: Hormesis")).first).to_be_visible()
+    page.get_by_role("tab", name="Work").click()
+    choose(page, "The setting is of", "of all series")
+    expect(working).not_to_contain_text("A setting of its own")
+
+
+def test_wells_show_how_far_they_lie_from_their_curve(page: Page) -> None:
+    page.goto("/")
+    page.get_by_text("Diatom growth, TP-17").first.click()
+    choose(page, "Wells show", "Deviation")
+    expect(page.locator("#well-0-4")).to_contain_text(re.compile(r"[+−]\d"))
+    expect(page.get_by_text("no edge effect, no drift").first).to_be_visible()
+    shades = page.locator("[role=gridcell]").evaluate_all("wells => new Set(wells.map(w => w.style.background)).size")
+    assert shades > 40
+
+
+def test_counts_over_time_and_on_the_scale_of_their_link(page: Page) -> None:
+    """Bliss's beetles at two times, as if the second had taken half the dose; the table itself asks the question."""
+    data = reference("ld50_beetles_bliss")["data"]
+    rows = [
+        f"Beetles\t{hours}\t{10**x * factor!r}\t{n}\t{r}"
+        for hours, factor in ((24, 1.0), (48, 0.5))
+        for x, n, r in zip(data["log10_dose"], data["total"], data["affected"], strict=True)
+    ]
+    page.goto("/studies/1/new")
+    page.get_by_label("Table of readings").wait_for()
+    paste(page, "\n".join(["Treatment\tTime (h)\tDose (mg/L)\tExposed\tDead", *rows]))
+    expect(page.get_by_role("combobox", name="The question")).to_contain_text("Which dose kills half?")
+    page.get_by_role("button", name="Open run").click()
+    figure = page.get_by_role("region", name="Curve")
+    page.get_by_role("radio", name="over time").click()
+    drawn = page.get_by_role("img", name="LC50 against time")
+    expect(drawn).to_contain_text("Time of exposure / h")
+    assert [mark.split(" ")[1] for mark in drawn.locator("g > title").all_text_contents()] == ["24", "48"]
+    page.get_by_role("radio", name="by dose").click()
+    page.get_by_role("radio", name="probit y").click()
+    expect(figure).to_contain_text("stand at the edges")
+    expect(figure.get_by_text("95", exact=True)).to_be_visible()
+    # On its own scale the line is straight: the middle of the path lies on the chord of its ends.
+    path = figure.locator("path[clip-path='url(#inside-range)']").get_attribute("d") or ""
+    points = [tuple(map(float, pair)) for pair in re.findall(r"(-?[\d.]+)[ ,](-?[\d.]+)", path)]
+    height = figure.locator("#inside-plot rect").bounding_box()
+    assert height is not None and len(points) > 20
+    inside = [p for p in points if 20 < p[1] < height["height"]]
+    (x0, y0), (x1, y1) = inside[0], inside[-1]
+    for x, y in inside:
+        assert y == pytest.approx(y0 + (y1 - y0) * (x - x0) / (x1 - x0), abs=2)

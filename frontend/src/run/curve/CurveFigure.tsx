@@ -13,6 +13,15 @@ import { type Limits, WHOLE } from "./limits";
 import { Against, OverTime } from "./OverTime";
 
 export function CurveFigure() {
+  const { view } = useWorkspace();
+  const [against, setAgainst] = useState<"dose" | "time">("dose");
+  const courses = view.revision.outcome.over_time ?? [];
+  if (courses.length > 0 && against === "time")
+    return <OverTime courses={courses} onDose={() => setAgainst("dose")} />;
+  return <LiveFigure timed={courses.length > 0} onTime={() => setAgainst("time")} />;
+}
+
+function LiveFigure({ timed, onTime }: { timed: boolean; onTime: () => void }) {
   const { view, curve, curves, chooseCurve } = useWorkspace();
   const doses = asksDose(view);
   const counted = view.revision.method.question === "mortality";
@@ -25,17 +34,13 @@ export function CurveFigure() {
   const [axis, setAxis] = useState<"log" | "linear" | null>(null);
   const [limits, setLimits] = useState<Limits>(WHOLE);
   const [ruled, setRuled] = useState(false);
-  const courses = view.revision.outcome.over_time ?? [];
-  const [against, setAgainst] = useState<"dose" | "time">("dose");
-  if (courses.length > 0 && against === "time")
-    return <OverTime courses={courses} onDose={() => setAgainst("dose")} />;
   const above = curve.levels.some((level) => level > 0);
   const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
   return (
     <>
       <div className="mb-1 flex items-center gap-3.5">
         <h2 className="text-lg">Curve</h2>
-        {courses.length > 0 && <Against value="dose" onChange={setAgainst} />}
+        {timed && <Against value="dose" onChange={onTime} />}
         <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
         {band && !doses && <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />}
         <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
