@@ -59,6 +59,19 @@ def plate() -> str:
     return "\n".join(lines)
 
 
+def timed() -> str:
+    """Brine shrimp under two lots of TP-17, counted on four days."""
+    rng = np.random.default_rng(4)
+    rows = ["Lot\tTime (h)\tTP-17 (mg/L)\tExposed\tDead"]
+    for lot, first in (("Lot A", 9.0), ("Lot B", 16.0)):
+        for hours in (24, 48, 72, 96):
+            half = first * (24 / hours) ** 0.8 + 1
+            for dose in (0, 0.5, 1, 2, 4, 8, 16, 32):
+                killed = 0.03 + 0.97 / (1 + (half / dose) ** 3) if dose else 0.03
+                rows.append(f"{lot}\t{hours}\t{dose:g}\t20\t{rng.binomial(20, killed)}")
+    return "\n".join(rows)
+
+
 def doses(page: Page) -> None:
     """A dose–response run, a mortality run, and a wall of curves."""
     for title, name in (("Diatom growth, TP-17", "dose"), ("Brine shrimp, TP-17, 48 h", "mortality")):
@@ -72,6 +85,18 @@ def doses(page: Page) -> None:
     page.get_by_role("tab", name="Wall").click()
     page.get_by_role("radio", name="Potency").click()
     take(page, "wall")
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Diatom growth, TP-17").click()
+    page.get_by_role("combobox", name="Wells show").click()
+    page.get_by_role("option", name="Deviation").click()
+    take(page, "deviation")
+    page.goto("/studies/1/new")
+    page.get_by_label("Table of readings").wait_for()
+    paste(page, timed())
+    page.get_by_text("each time point is a series").wait_for()
+    page.get_by_role("button", name="Open run").click()
+    page.get_by_role("radio", name="over time").click()
+    take(page, "time")
 
 
 def main(address: str) -> None:

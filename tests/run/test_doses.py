@@ -293,13 +293,13 @@ def test_a_drift_over_the_plate_is_found_and_an_even_plate_passes() -> None:
     even = next(check for check in evaluate(readings, layout, method).checks if check.id == "even")
     assert (even.state, even.found) == ("pass", "no edge effect, no drift")
     drifting = tuple(
-        each.model_copy(update={"value": each.value * (1 + 0.02 * (each.row or 0))}) if each.value else each
+        each.model_copy(update={"value": each.value * (1 + 0.02 * (each.column or 0))}) if each.value else each
         for each in readings.readings
     )
     outcome = evaluate(readings.model_copy(update={"readings": drifting}), layout, method)
     check = next(check for check in outcome.checks if check.id == "even")
-    assert check.state == "look" and "first row to last +" in check.found
+    assert check.state == "look" and "first column to last +" in check.found
     assert outcome.working["check.even"]
-    first, last = ([e.deviation or 0 for e, r in zip(outcome.readings, drifting, strict=True) if r.row == row]
-                   for row in (0, 7))  # fmt: skip
+    first, last = ([e.deviation or 0 for e, r in zip(outcome.readings, drifting, strict=True) if r.column == column]
+                   for column in (0, 11))  # fmt: skip
     assert sum(first) < 0 < sum(last)

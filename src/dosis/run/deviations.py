@@ -3,6 +3,7 @@
 from dosis.run.layout import Role
 from dosis.run.workbench import Workbench
 
+NORMALIZED = (Role.DOSE, Role.VEHICLE, Role.FULL)
 PAIR = 2  # readings of which a mean says something about each
 
 
@@ -13,7 +14,10 @@ def deviations(bench: Workbench) -> dict[int, float]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     expected = _on_curves(bench)
     found: dict[int, float] = {}
+    normalized = bool(bench.references) and not bench.of_raw
     for group in bench.layout.groups:
+        if normalized and group.role not in NORMALIZED:
+            continue  # blanks stay in the unit that was read
         ids = [id for id in bench.used(group) if id in values and bench.by_id[id].plate is not None]
         if group.id in expected:
             found |= {id: values[id] - expected[group.id] for id in ids}

@@ -52,7 +52,8 @@ def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str
         ]
         headline = f"{', '.join(each)}."
     else:
-        headline = f"{len(found):,} of {len(effects):,} series have a half-effect dose."
+        half = "half-lethal" if effects[0].symbol in ("LC", "LD") else "half-effect"
+        headline = f"{len(found):,} of {len(effects):,} series have a {half} dose."
     detail = [
         VerdictPart(text=f"{check.verdict} ") for check in checks if check.verdict and check.state is not State.PASS
     ]

@@ -164,7 +164,7 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
       </p>
       {shade && (
         <div className="flex shrink-0 items-center gap-2 text-sm text-graphite">
-          <span>{+shade.low.toPrecision(3)}</span>
+          <span>{end(shade.low)}</span>
           <span
             role="img"
             aria-label="Shade from low to high"
@@ -173,11 +173,15 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
               background: `linear-gradient(to right, ${[shade.low, (shade.low + shade.high) / 2, shade.high].map(shade.of).join(", ")})`,
             }}
           />
-          <span>{+shade.high.toPrecision(3)}</span>
+          <span>{end(shade.high)}</span>
         </div>
       )}
     </div>
   );
+}
+
+function end(value: number): string {
+  return String(+value.toPrecision(3)).replace("-", "−");
 }
 
 function Heading({ part, text, label, on }: { part: string; text: string; label: string; on: boolean }) {
