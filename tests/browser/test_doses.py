@@ -57,7 +57,7 @@ def test_a_published_ec50_normalized_and_raw(page: Page, site: Site) -> None:
     heading, first, *_ = csv.reader(io.StringIO(text))
     row = dict(reversed(list(zip(heading, first, strict=True))))
     assert float(row["Relative dose (mM)"]) == pytest.approx(known["e"], rel=1e-6)
-    bounds = [float(row["lower 95 %"]), float(row["upper 95 %"])]
+    bounds = [float(row["lower"]), float(row["upper"])]
     assert bounds == pytest.approx(known["ci95_EC50_profile"], rel=1e-4)
 
 
@@ -129,7 +129,7 @@ def test_published_counts_give_their_ld50_by_every_link(page: Page, site: Site, 
     heading, first, *_ = csv.reader(io.StringIO(text_out))
     row = dict(reversed(list(zip(heading, first, strict=True))))
     assert float(row["Relative dose (mg/L)"]) == pytest.approx(known["LD50"]["dose"], rel=1e-6)
-    bounds = [math.log10(float(row[end])) for end in ("lower 95 %", "upper 95 %")]
+    bounds = [math.log10(float(row[end])) for end in ("lower", "upper")]
     assert bounds == pytest.approx(known["LD50"]["ci95_log_fieller"], rel=1e-6)
     expect(page.get_by_text("affected / exposed")).to_be_visible()
 
@@ -224,3 +224,21 @@ def test_counts_over_time_and_on_the_scale_of_their_link(page: Page) -> None:
     (x0, y0), (x1, y1) = inside[0], inside[-1]
     for x, y in inside:
         assert y == pytest.approx(y0 + (y1 - y0) * (x - x0) / (x1 - x0), abs=2)
+
+
+def test_spearman_and_karber_of_published_counts(page: Page, site: Site) -> None:
+    """Finney (1971), Probit Analysis: rotenone, trimmed as by Hamilton, Russo & Thurston (1977)."""
+    data = reference("ld50_rotenone_finney")["data"]
+    known = reference("spearman_karber_rotenone")["expected"]["trim_0.2"]
+    doses = data.get("dose") or [10**x for x in data["log10_dose"]]
+    rows = [f"Aphids\t{x!r}\t{n}\t{r}" for x, n, r in zip(doses, data["total"], data["affected"], strict=True)]
+    run = opened(page, "\n".join(["Treatment\tDose (mg/L)\tExposed\tDead", *rows]), "Which dose kills half? Counts")
+    page.get_by_role("button", name=re.compile("^Lethal dose")).click()
+    trim = page.get_by_label(re.compile("rim"))
+    trim.fill("20")
+    trim.press("Enter")
+    draft(page, 2)
+    expect(page.get_by_role("table", name="Answers")).to_contain_text(f"{known['LD50']:.2f}")
+    text = site.client.get(f"/api/runs/{run}/answers.csv").raise_for_status().text.removeprefix("\ufeff")
+    heading, first, *_ = csv.reader(io.StringIO(text))
+    assert float(first[heading.index("Trimmed (mg/L)")]) == pytest.approx(known["LD50"], rel=1e-9)

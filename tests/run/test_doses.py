@@ -1,11 +1,14 @@
 """Dose–response runs: published assays evaluated whole, normalizing, what is not reached, and comparisons."""
 
+import math
 import re
 
 import pytest
 
+from dosis.core import fit
 from dosis.demo import diatom, screen
 from dosis.intake.understand import understand
+from dosis.output.effects import effect_table
 from dosis.run.changes import SetStep
 from dosis.run.difference import difference
 from dosis.run.evaluate import evaluate, look_at_curve
@@ -303,3 +306,21 @@ def test_a_drift_over_the_plate_is_found_and_an_even_plate_passes() -> None:
     first, last = ([e.deviation or 0 for e, r in zip(outcome.readings, drifting, strict=True) if r.column == column]
                    for column in (0, 11))  # fmt: skip
     assert sum(first) < 0 < sum(last)
+
+
+def test_slope_plateaus_minus_log_and_area_come_with_intervals() -> None:
+    """Inderjit et al. (2002), Physiol. Plant. 114, 422, against the same fit made by itself."""
+    data, outcome = reference("fpl_ryegrass")["data"], evaluate(*assay("fpl_ryegrass"), METHOD)
+    effect, alone = outcome.effects[0], fit("logistic4", data["x"], data["y"])
+    for name in ("slope", "lower", "upper"):
+        assert ends(getattr(effect.shape, name)) == pytest.approx(alone.parameters[name].interval(), rel=1e-6)
+    low, high = min(x for x in data["x"] if x > 0), max(data["x"])
+    area = alone.area(low, high, logarithmic=True)
+    assert ends(effect.shape.area) == pytest.approx([area.lower, area.upper], rel=1e-6)
+    dose = effect.doses[0].relative
+    assert ends(effect.shape.minus_log) == pytest.approx(
+        [3 - math.log10(dose.upper or 0), 3 - math.log10(dose.lower or 0)]
+    )
+    headings, (row, *_) = effect_table(outcome)
+    at = headings.index("Area over log dose")
+    assert row[at : at + 3] == [effect.area, *ends(effect.shape.area)]

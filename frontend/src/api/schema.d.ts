@@ -1293,7 +1293,7 @@ export interface components {
          *     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
          *     ruler : percentages at equal steps of the link's scale, on which the line is straight.
          *     own : whether its series is fitted by a setting of its own.
-         *     brief : one of a wall, without bands, parameters, statistics and their working until it is looked at.
+         *     brief : one of a wall, without points, bands, parameters, statistics and their working until it is looked at.
          */
         Curve: {
             /**
@@ -1640,6 +1640,7 @@ export interface components {
          *
          *     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
          *         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+         *     shape : the same and the plateaus, with intervals.
          *     spearman, trimmed : of counts, Spearman and Kärber's mean, plain and trimmed; shown_fit : chi-square of the line.
          */
         Effect: {
@@ -1685,6 +1686,41 @@ export interface components {
              * @default —
              */
             shown_area: string;
+            /**
+             * @default {
+             *       "minus_log": {
+             *         "censor": "",
+             *         "shown": "—",
+             *         "shown_lower": "",
+             *         "shown_upper": ""
+             *       },
+             *       "slope": {
+             *         "censor": "",
+             *         "shown": "—",
+             *         "shown_lower": "",
+             *         "shown_upper": ""
+             *       },
+             *       "lower": {
+             *         "censor": "",
+             *         "shown": "—",
+             *         "shown_lower": "",
+             *         "shown_upper": ""
+             *       },
+             *       "upper": {
+             *         "censor": "",
+             *         "shown": "—",
+             *         "shown_lower": "",
+             *         "shown_upper": ""
+             *       },
+             *       "area": {
+             *         "censor": "",
+             *         "shown": "—",
+             *         "shown_lower": "",
+             *         "shown_upper": ""
+             *       }
+             *     }
+             */
+            shape: components["schemas"]["EffectShape"];
             /**
              * @default {
              *       "censor": "",
@@ -1767,6 +1803,57 @@ export interface components {
              *     }
              */
             between: components["schemas"]["Value"];
+        };
+        /**
+         * EffectShape
+         * @description What else a curve says of its series, each with its interval; as in `Effect`.
+         */
+        EffectShape: {
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            minus_log: components["schemas"]["Value"];
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            slope: components["schemas"]["Value"];
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            lower: components["schemas"]["Value"];
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            upper: components["schemas"]["Value"];
+            /**
+             * @default {
+             *       "censor": "",
+             *       "shown": "—",
+             *       "shown_lower": "",
+             *       "shown_upper": ""
+             *     }
+             */
+            area: components["schemas"]["Value"];
         };
         /**
          * EffectsStep
@@ -3606,6 +3693,7 @@ export type DoseCurveStep = components['schemas']['DoseCurveStep'];
 export type Dot = components['schemas']['Dot'];
 export type Effect = components['schemas']['Effect'];
 export type EffectDose = components['schemas']['EffectDose'];
+export type EffectShape = components['schemas']['EffectShape'];
 export type EffectsStep = components['schemas']['EffectsStep'];
 export type Entry = components['schemas']['Entry'];
 export type Exclude = components['schemas']['Exclude'];

@@ -130,11 +130,22 @@ class EffectDose(Record):
     between: Value = Value()
 
 
+class EffectShape(Record):
+    """What else a curve says of its series, each with its interval; as in `Effect`."""
+
+    minus_log: Value = Value()
+    slope: Value = Value()
+    lower: Value = Value()
+    upper: Value = Value()
+    area: Value = Value()
+
+
 class Effect(Record):
     """What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one; "LC" or "LD" of counts.
 
     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+    shape : the same and the plateaus, with intervals.
     spearman, trimmed : of counts, Spearman and Kärber's mean, plain and trimmed; shown_fit : chi-square of the line.
     """
 
@@ -151,6 +162,7 @@ class Effect(Record):
     shown_plateaus: str = "—"
     area: float | None = None
     shown_area: str = "—"
+    shape: EffectShape = EffectShape()
     other: Value = Value()
     r_squared: float | None = None
     shown_r_squared: str = "—"

@@ -196,10 +196,21 @@ export function EffectsTable() {
                         <Num full={effect.r_squared}>{effect.shown_r_squared ?? "—"}</Num>
                         {all && (
                           <>
-                            <Num full={effect.minus_log}>{effect.shown_minus_log ?? "—"}</Num>
                             <Num full={effect.other?.value}>{effect.other?.shown ?? "—"}</Num>
-                            <Num>{effect.shown_plateaus ?? "—"}</Num>
-                            <Num full={effect.area}>{effect.shown_area ?? "—"}</Num>
+                            <Dose value={shapeOf(effect).minus_log!} onShow={() => show(effect.doses[0]!)} />
+                            {(["slope", "lower", "upper"] as const).map((name) => (
+                              <Dose
+                                key={name}
+                                value={shapeOf(effect)[name]!}
+                                onShow={() =>
+                                  showNumber({
+                                    id: `${tag}parameter.${name}`,
+                                    title: `${effect.name}, ${name}`,
+                                  })
+                                }
+                              />
+                            ))}
+                            <Dose value={shapeOf(effect).area!} onShow={() => show(effect.doses[0]!)} />
                           </>
                         )}
                       </>
@@ -234,15 +245,39 @@ export function EffectsTable() {
   );
 }
 
+/** What else the curve says; a run stored before there were intervals has the numbers alone. */
+function shapeOf(effect: Effect): NonNullable<Effect["shape"]> {
+  const bare = (value: number | null | undefined, shown = "—") =>
+    ({ value, shown, censor: "", shown_lower: "", shown_upper: "" }) as const;
+  if (effect.shape?.slope?.value != null || effect.slope == null) return effect.shape ?? {};
+  return {
+    ...effect.shape,
+    minus_log: bare(effect.minus_log, effect.shown_minus_log),
+    slope: bare(effect.slope, effect.shown_slope),
+    area: bare(effect.area, effect.shown_area),
+  };
+}
+
 function MoreHeads({ other }: { other: string }) {
+  const wide = `${HEAD} pr-3`;
   return (
     <>
-      <th className={HEAD}>−log10</th>
       <th className={HEAD} title="Relative, on the other scale: raw beside normalized">
         {other}
       </th>
-      <th className={HEAD}>Plateaus</th>
-      <th className={HEAD} title="Under the curve, over log10 dose">
+      <th className={wide} colSpan={2} title="Of mol/L where the unit is molar">
+        −log10
+      </th>
+      <th className={wide} colSpan={2}>
+        Slope
+      </th>
+      <th className={wide} colSpan={2}>
+        Lower plateau
+      </th>
+      <th className={wide} colSpan={2}>
+        Upper plateau
+      </th>
+      <th className={wide} colSpan={2} title="Under the curve, over log10 dose">
         Area
       </th>
     </>
@@ -264,6 +299,7 @@ function Dose({ value, strong = false, instead, onShow }: DoseProps) {
         <button
           type="button"
           title="Show working"
+          disabled={value.shown === "—"}
           className={`hover:text-permanganate ${strong ? "font-bold" : ""}`}
           onClick={onShow}
         >
@@ -271,10 +307,15 @@ function Dose({ value, strong = false, instead, onShow }: DoseProps) {
         </button>
       </td>
       <td className={`${CELL} text-graphite`}>
-        {value.shown_lower ? `${value.shown_lower} – ${value.shown_upper}` : instead}
+        {value.shown_lower ? between(value.shown_lower, value.shown_upper ?? "") : instead}
       </td>
     </>
   );
+}
+
+/** Both ends; a dash between numbers below zero would be one sign too many. */
+function between(lower: string, upper: string): string {
+  return `${lower} ${lower.startsWith("−") || upper.startsWith("−") ? "to" : "–"} ${upper}`;
 }
 
 function Num({ children, full }: { children: string; full?: number | null | undefined }) {

@@ -1,6 +1,7 @@
 """The area under a fitted curve or under the readings themselves."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from typing import TYPE_CHECKING
@@ -12,10 +13,9 @@ from dosis.core.places import places
 
 if TYPE_CHECKING:
     from dosis.core.inference.result import Fit
-    from dosis.core.models.model import Model
 
 PANELS, ORDER = 64, 8
-CHUNK = 256  # curves at a time
+CHUNK = 64  # curves at a time
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,27 +35,31 @@ def area_under(fit: "Fit", low: float, high: float, logarithmic: bool, level: fl
     ------
     ValueError : for limits in the wrong order, or not above zero on a logarithm.
     """
-    at, share = _nodes(low, high, logarithmic)
-    value, jacobian = fit.model.value_and_derivative(at, fit.values)
-    estimate = float(share @ value)
-    if fit.settled is None:
-        return Area(estimate, None, None, None)
-    pull = share @ jacobian
-    variance = float(pull @ fit.settled @ pull)
-    error = math.sqrt(max(variance, 0.0))
-    return Area(estimate, error, estimate - fit.t(level) * error, estimate + fit.t(level) * error)
+    return areas_under([fit], low, high, level, logarithmic=logarithmic)[0]
 
 
-def areas_under(model: "Model", values: Array, low: float, high: float, *, logarithmic: bool = False) -> Array:
-    """The same areas of many curves (curves, p), without intervals: (curves,).
+def areas_under(
+    fits: Sequence["Fit"], low: float, high: float, level: float, *, logarithmic: bool = False
+) -> list[Area]:  # fmt: skip
+    """The same areas of fits of one model at once.
 
     Raises
     ------
     ValueError : as `area_under`.
     """
     at, share = _nodes(low, high, logarithmic)
-    parts = [model.value(at, values[i : i + CHUNK]) @ share for i in range(0, len(values), CHUNK)]
-    return np.concatenate(parts) if parts else np.zeros(0)
+    found: list[Area] = []
+    for some in (fits[i : i + CHUNK] for i in range(0, len(fits), CHUNK)):
+        value, jacobian = some[0].model.value_and_derivative(at, np.array([fit.values for fit in some]))
+        pull = np.einsum("n,cnp->cp", share, jacobian)
+        for fit, estimate, along in zip(some, (value @ share).tolist(), pull, strict=True):
+            if fit.settled is None:
+                found.append(Area(estimate, None, None, None))
+                continue
+            error = math.sqrt(max(float(along @ fit.settled @ along), 0.0))
+            half = fit.t(level) * error
+            found.append(Area(estimate, error, estimate - half, estimate + half))
+    return found
 
 
 def _nodes(low: float, high: float, logarithmic: bool) -> tuple[Array, Array]:

@@ -10,8 +10,8 @@ from dosis.core.distributions import f_upper_p
 from dosis.core.inference.doses import Dose, dose_between
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.result import Fit
-from dosis.core.rounding import fixed, given, p_value, significant, with_interval
-from dosis.run.outcome import Effect, EffectDose, Remark, State, StepOutcome, Value
+from dosis.core.rounding import fixed, given, p_value, significant
+from dosis.run.outcome import Effect, EffectDose, EffectShape, Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.steps.reading_off import ReadOff, dose_range, read_off
 from dosis.run.workbench import Compound, Workbench
@@ -65,22 +65,44 @@ class EffectsStep(Record):
             text = f"{compound.name}: the response does not change with dose by more than it scatters (p {p_value(p)})."
             remarks.append(Remark(state=State.LOOK, short="no effect shown", text=text))
         doses = tuple(self._dose(bench, compound, found, key, level, falls, remarks) for level in self.levels)
-        slope = result.parameters.get("slope")
-        area = found.areas.get(key)
-        first = doses[0].relative.value
-        log = None if first is None or first <= 0 else -math.log10(first) + MOLAR.get(unit, 0)
-        plateaus = [result.parameters[name].estimate for name in ("lower", "upper") if name in result.parameters]
+        first, area = doses[0].relative, found.areas.get(key)
+        shape = EffectShape(
+            minus_log=_minus_log(first, MOLAR.get(unit, 0)),
+            area=Value() if area is None else Value.of(area.estimate, area.lower, area.upper),
+            **{name: self._parameter(result, name) for name in ("slope", "lower", "upper")},
+        )
+        self._write(bench, first, shape, dose_range(result))
+        plateaus = [value.value for value in (shape.lower, shape.upper) if value.value is not None]
         return Effect(
             series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
             symbol="IC" if falls else "EC", doses=doses,
-            minus_log=log, shown_minus_log="—" if log is None else fixed(log, 2),
-            slope=None if slope is None else slope.estimate,
-            shown_slope="—" if slope is None else with_interval(slope.estimate, *(slope.interval() or (None, None)))[0],
+            minus_log=shape.minus_log.value, shown_minus_log=shape.minus_log.shown,
+            slope=shape.slope.value, shown_slope=shape.slope.shown,
             shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else "—",
-            area=area, shown_area="—" if area is None else significant(area, 4),
+            area=shape.area.value, shown_area=shape.area.shown, shape=shape,
             other=self._other(bench, compound, doses), r_squared=result.r_squared,
             shown_r_squared="—" if result.r_squared is None else fixed(result.r_squared, 3), remarks=tuple(remarks),
         )  # fmt: skip
+
+    def _parameter(self, result: Fit, name: str) -> Value:
+        if name not in result.parameters:
+            return Value()
+        estimate = result.parameters[name]
+        return Value.of(estimate.estimate, *(estimate.interval(self.interval) or (None, None)))
+
+    def _write(self, bench: Workbench, dose: Value, shape: EffectShape, doses: tuple[float, float]) -> None:
+        """How −log10 and the area come about; slope and plateaus are parameters with working of their own."""
+        id, unit = f"effect.{self.levels[0]:g}", bench.layout.level.unit
+        if shape.minus_log.value is not None:
+            decades = f" + {MOLAR[unit]}, as mol/L" if MOLAR.get(unit) else ""
+            bench.write(id, "−log10", text=f"−log10({dose.shown}){decades}, {_span(shape.minus_log)}",
+                        result=shape.minus_log.shown, value=shape.minus_log.value)  # fmt: skip
+        if shape.area.value is not None:
+            span = f"{given(doses[0])} to {given(doses[1])} {unit}".rstrip()
+            bench.write(
+                id, "Area", text=f"∫ of the curve over log10 dose, {span}; {_span(shape.area)}",
+                result=shape.area.shown, value=shape.area.value,
+            )  # fmt: skip
 
     def _dose(
         self, bench: Workbench, compound: Compound, read: ReadOff, key: str, percent: float, falls: bool,
@@ -182,6 +204,18 @@ class EffectsStep(Record):
         if dose.estimate is None or not low <= dose.estimate <= high:
             return Value()
         return Value.of(dose.estimate, dose.lower, dose.upper)
+
+
+def _minus_log(dose: Value, decades: int) -> Value:
+    """−log10 of a dose with its interval, which turns round."""
+    if dose.value is None or dose.value <= 0:
+        return Value()
+    ends = [None if end is None or end <= 0 else decades - math.log10(end) for end in (dose.upper, dose.lower)]
+    return Value.of(decades - math.log10(dose.value), ends[0], ends[1])
+
+
+def _span(value: Value) -> str:
+    return f"{value.shown_lower} to {value.shown_upper}" if value.shown_lower not in ("", "none") else "no interval"
 
 
 def _no_effect(result: Fit) -> float | None:

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from dosis.core.inference.areas import areas_under
+from dosis.core.inference.areas import Area, areas_under
 from dosis.core.inference.doses import Dose, doses_at
 from dosis.core.inference.result import Fit
 from dosis.run.workbench import Workbench
@@ -20,7 +20,7 @@ class ReadOff:
     """By series: doses at an effect in percent, or why the curve has none, areas over log10 dose, who falls."""
 
     doses: dict[tuple[str, float, Scale], Dose | str] = field(default_factory=dict)
-    areas: dict[str, float] = field(default_factory=dict)
+    areas: dict[str, Area] = field(default_factory=dict)
     falls: dict[str, bool] = field(default_factory=dict)
 
 
@@ -36,7 +36,7 @@ def read_off(bench: Workbench, levels: Sequence[float], interval: float) -> Read
             _doses(found, fits, dict.fromkeys(fits, percent / 100), percent, "span", interval)
             at = {key: bench.response_at(bench.compounds[key], percent / 100) for key in fits}
             _doses(found, fits, at, percent, "response", interval)
-        _whole_curves(found, fits)
+        _whole_curves(found, fits, interval)
     return found
 
 
@@ -51,7 +51,7 @@ def _doses(
     found.doses.update({(key, percent, of): dose for key, dose in zip(wanted, doses, strict=True)})
 
 
-def _whole_curves(found: ReadOff, fits: dict[str, Fit]) -> None:
+def _whole_curves(found: ReadOff, fits: dict[str, Fit], interval: float) -> None:
     first, *_ = fits.values()
     values = np.array([fit.values for fit in fits.values()])
     ends = first.model.value(np.array([fit.range for fit in fits.values()]), values)
@@ -61,9 +61,9 @@ def _whole_curves(found: ReadOff, fits: dict[str, Fit]) -> None:
         spans.setdefault(dose_range(fit), []).append(key)
     for (low, high), keys in spans.items():
         if 0 < low < high:
-            values = np.array([fits[key].values for key in keys])
-            areas = zip(keys, areas_under(first.model, values, low, high, logarithmic=True).tolist(), strict=True)
-            found.areas.update({key: area for key, area in areas if math.isfinite(area)})
+            areas = areas_under([fits[key] for key in keys], low, high, interval, logarithmic=True)
+            whole = {key: area for key, area in zip(keys, areas, strict=True) if math.isfinite(area.estimate)}
+            found.areas.update(whole)
 
 
 def dose_range(fit: Fit) -> tuple[float, float]:
