@@ -101,7 +101,7 @@ def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag:
         signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,
         readings=_readings(bench, _suspects(bench, layout)),
-        groups=tuple(_group(bench, group) for group in layout.groups),
+        groups=_groups(bench, layout),
         steps=tuple(bench.steps),
         curve=curve,
         answers=answers,
@@ -126,7 +126,7 @@ def _evaluate_doses(readings: Readings, layout: Layout, method: Method, *, whole
         signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,
         readings=_readings(bench, _suspects(bench, layout) if method.question == "dose" else {}),
-        groups=tuple(_group(bench, group) for group in layout.groups),
+        groups=_groups(bench, layout),
         steps=tuple(bench.steps),
         curve=curves[0],
         curves=curves if len(curves) > 1 else (),
@@ -183,17 +183,20 @@ def _suspects(bench: Workbench, layout: Layout) -> dict[int, str]:
     return found
 
 
-def _group(bench: Workbench, group: Group) -> GroupOutcome:
-    summary = bench.summaries.get(group.id)
-    cv = summary.cv if summary else None
-    result = bench.in_sample.get(group.id, Value())
-    return GroupOutcome(
-        id=group.id,
-        result=result.value,
-        shown_result=result.shown,
-        cv=cv,
-        shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
-    )
+def _groups(bench: Workbench, layout: Layout) -> tuple[GroupOutcome, ...]:
+    """Those of which there is a result, or a spread, to show."""
+    found = []
+    for group in layout.groups:
+        summary, result = bench.summaries.get(group.id), bench.in_sample.get(group.id)
+        cv = summary.cv if summary else None
+        if result is None and cv is None:
+            continue
+        result = result or Value()
+        found.append(GroupOutcome(
+            id=group.id, result=result.value, shown_result=result.shown, cv=cv,
+            shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
+        ))  # fmt: skip
+    return tuple(found)
 
 
 def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcome, ...]:

@@ -1,7 +1,12 @@
 """The result of a sigmoid at its minimum, with what a curve that is only an end or a step leaves open."""
 
+from collections.abc import Set
+
+import numpy as np
+
 from dosis.core.arrays import Array
 from dosis.core.fitting.sigmoids import undetermined
+from dosis.core.inference.covariance import unit_covariance
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model
 from dosis.core.places import places
@@ -12,4 +17,17 @@ def sigmoid_result(model: Model, x: Array, y: Array, w: Array, values: Array, *,
     message = "Converged." if converged else "Not converged from any start."
     result = Fit.of(model, x, y, w, values, frozenset(), converged=converged, message=message)
     lost, why = undetermined(model, places(x).levels, values)
-    return result.losing(lost, why) if lost else result
+    return _losing(result, lost, why) if lost else result
+
+
+def _losing(result: Fit, names: Set[str], why: str) -> Fit:
+    """The same fit with some parameters declared open: their variance is infinite, that of the others as if known.
+
+    Of a curve at a limit, such as a step between two doses, the Jacobian alone does not tell.
+    """
+    jacobian = result.model.derivative(result.x, result.values)
+    keep = [i for i, name in enumerate(result.model.names) if name not in names]
+    covariance = np.full((len(result.values), len(result.values)), np.inf)
+    if keep:
+        covariance[np.ix_(keep, keep)] = unit_covariance(np.sqrt(result.weights)[:, None] * jacobian[:, keep])
+    return result.but(unscaled_covariance=covariance, message=f"{result.message} {why}".strip())

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from dosis.core.arrays import Array
+from dosis.core.inference.covariance import variances_along
 from dosis.core.places import places
 
 if TYPE_CHECKING:
@@ -52,11 +53,11 @@ def areas_under(
     for some in (fits[i : i + CHUNK] for i in range(0, len(fits), CHUNK)):
         value, jacobian = some[0].model.value_and_derivative(at, np.array([fit.values for fit in some]))
         pull = np.einsum("n,cnp->cp", share, jacobian)
-        for fit, estimate, along in zip(some, (value @ share).tolist(), pull, strict=True):
-            if fit.settled is None:
+        errors = np.sqrt(variances_along(some, pull)).tolist()
+        for fit, estimate, error in zip(some, (value @ share).tolist(), errors, strict=True):
+            if not math.isfinite(error):
                 found.append(Area(estimate, None, None, None))
                 continue
-            error = math.sqrt(max(float(along @ fit.settled @ along), 0.0))
             half = fit.t(level) * error
             found.append(Area(estimate, error, estimate - half, estimate + half))
     return found

@@ -34,14 +34,14 @@ def read_back_through(
     grids = _grids(fit)
     there, x, flags = _located(fit, signals, grids)
     made: dict[int, ReadBack] = {}
-    covariance, rmse = fit.settled, fit.rmse
-    if covariance is None or rmse is None:
+    rmse = fit.rmse
+    if fit.settled is None or rmse is None:
         why = "no interval, because the standards leave part of the curve open"
         why = why if rmse is not None else "no interval without a spread of the standards"
         for i, at in zip(there.tolist(), x.tolist(), strict=True):
             made[i] = ReadBack(at, None, None, None, flags[i], _beyond(flags[i]) or why, float(counts[i]))
     else:
-        rest = _with_intervals(fit, covariance, rmse, signals[there], counts[there], x, level, weight, grids)
+        rest = _with_intervals(fit, rmse, signals[there], counts[there], x, level, weight, grids)
         for k, i in enumerate(there.tolist()):
             lower, upper, error = rest[k]
             reason = _beyond(flags[i])
@@ -107,7 +107,7 @@ def _crossings(fit: "Fit", signals: Array, grid: Array) -> list[list[float]]:
 
 
 def _with_intervals(
-    fit: "Fit", covariance: Array, rmse: float, signals: Array, counts: Array, x: Array, level: float,
+    fit: "Fit", rmse: float, signals: Array, counts: Array, x: Array, level: float,
     weight: float | None, grids: Sequence[Array],
 ) -> list[tuple[float | None, float | None, float | None]]:  # fmt: skip
     """Lower and upper end, None where open, and first-order standard error of each x."""
@@ -117,7 +117,7 @@ def _with_intervals(
 
     def band(at: Array) -> tuple[Array, Array]:
         value, jacobian = fit.model.value_and_derivative(at, fit.values)
-        return value, np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian)
+        return value, fit.variance_along(jacobian)
 
     def outside(at: Array, rows: Rows) -> Array:
         value, spread = band(at)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from dosis.core.arrays import Array, Flags
+from dosis.core.inference.covariance import variances_along
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.roots import bisect
 from dosis.core.places import places
@@ -15,7 +16,6 @@ from dosis.core.places import places
 if TYPE_CHECKING:
     from dosis.core.inference.result import Fit
 
-CANCELLED = 1e-9  # share of its terms below which little of a sum is left but rounding
 FAR = 1e150  # stands for an endless dose; its square is still a number
 
 
@@ -74,14 +74,7 @@ def doses_at(
     x = np.where(reached, _solve(fits, values, target, reached), 1.0)
     derivative = model.value_and_derivative(x[:, None], values)[1][:, 0]
     pull = ((share[:, :, None] * at_ends).sum(axis=1) - derivative) / model.gradient(x[:, None], values)
-    covariance = [fit.settled for fit in fits]
-    none = np.full((values.shape[1],) * 2, np.nan)
-    whole = np.stack([none if each is None else each for each in covariance])
-    variance = np.einsum("ci,cij,cj->c", pull, whole, pull)
-    size = np.einsum("ci,cij,cj->c", np.abs(pull), np.abs(whole), np.abs(pull))
-    for i in np.flatnonzero(variance < CANCELLED * size).tolist():
-        variance[i] = _steady_variance(fits[i], pull[i])
-    error = np.sqrt(variance)
+    error = np.sqrt(variances_along(fits, pull))
     found: list[Dose] = []
     for i, fit in enumerate(fits):
         if not reached[i]:
@@ -90,20 +83,6 @@ def doses_at(
         else:
             found.append(_judged(fit, float(x[i]), float(error[i]), level))
     return found
-
-
-def _steady_variance(fit: "Fit", pull: Array) -> float:
-    """gᵀ·C·g through the triangular factor, for parameters that are lost each by itself while the dose is not."""
-    if fit.pool is not None or fit.rmse is None:
-        return math.nan
-    free = [i for i, name in enumerate(fit.model.names) if name not in fit.fixed]
-    design = np.sqrt(fit.weights)[:, None] * fit.model.derivative(fit.x, fit.values)[:, free]
-    scale = np.sqrt((design * design).sum(axis=0))
-    try:
-        root = np.linalg.solve(np.asarray(np.linalg.qr(design / scale, mode="r")).T, pull[free] / scale)
-    except np.linalg.LinAlgError:
-        return math.nan
-    return float(fit.rmse**2 * (root @ root))
 
 
 def _judged(fit: "Fit", x: float, error: float, level: float) -> Dose:

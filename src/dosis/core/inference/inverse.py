@@ -21,11 +21,11 @@ def predicted(fit: Fit, means: Sequence[float], counts: Sequence[int], level: fl
     low, high = fit.range
     slack = 1e-12 * max(abs(low), abs(high))
     rises = bool(np.diff(fit.predict([low, high]))[0] > 0)
-    covariance, rmse = fit.settled, fit.rmse
+    rmse = fit.rmse
     half = np.full(values.shape, np.nan)
-    if covariance is not None and rmse is not None:
+    if fit.settled is not None and rmse is not None:
         jacobian = fit.model.derivative(signals, fit.values)
-        curve = np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian)
+        curve = fit.variance_along(jacobian)
         half = fit.t(level) * np.sqrt(curve + rmse * rmse * fit.variance_factor(values, signals) / n)
     found = []
     for x, own, signal, count in zip(values.tolist(), half.tolist(), means, counts, strict=True):

@@ -1,7 +1,7 @@
 """The result of a fit: parameters, goodness, prediction and read-back, all from one frozen object."""
 
 import math
-from collections.abc import Sequence, Set
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Literal
@@ -14,7 +14,7 @@ from dosis.core.distributions import t_quantile
 from dosis.core.expressions import parse
 from dosis.core.inference import goodness
 from dosis.core.inference.areas import Area, area_under
-from dosis.core.inference.covariance import Pool, unit_covariance
+from dosis.core.inference.covariance import Factor, Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic
 from dosis.core.inference.curve_read_back import estimates_through, read_back_through
 from dosis.core.inference.doses import Dose, dose_at
@@ -67,18 +67,6 @@ class Fit:
         """The same fit with some parts replaced."""
         return replace(self, **parts)
 
-    def losing(self, names: Set[str], why: str) -> "Fit":
-        """The same fit with some parameters declared open: their variance is infinite, that of the others as if known.
-
-        Of a curve at a limit, such as a step between two doses, the Jacobian alone does not tell.
-        """
-        _, jacobian = self.model.value_and_derivative(self.x, self.values)
-        keep = [i for i, name in enumerate(self.model.names) if name not in names]
-        covariance = np.full((len(self.values), len(self.values)), np.inf)
-        if keep:
-            covariance[np.ix_(keep, keep)] = unit_covariance(np.sqrt(self.weights)[:, None] * jacobian[:, keep])
-        return self.but(unscaled_covariance=covariance, message=f"{self.message} {why}".strip())
-
     @property
     def n(self) -> int:
         """Number of readings in the fit."""
@@ -115,7 +103,7 @@ class Fit:
             with np.errstate(invalid="ignore"):
                 return rmse * rmse * self.unscaled_covariance
         full = np.zeros((len(self.values), len(self.values)))
-        free = [i for i, name in enumerate(self.model.names) if name not in self.fixed]
+        free = self._free
         with np.errstate(invalid="ignore"):
             full[np.ix_(free, free)] = rmse * rmse * self.unscaled_covariance
         return full
@@ -174,6 +162,28 @@ class Fit:
         with np.errstate(invalid="ignore"):
             variance = float(gradient[used] @ self.covariance[np.ix_(used, used)] @ gradient[used])
         return max(variance, 0.0) if math.isfinite(variance) else math.inf
+
+    def variance_along(self, gradients: Array) -> Array:
+        """gᵀ·C·g for every row of gradients (n, p) of a fit that is settled: (n,).
+
+        Through the triangular factor of the design, where nothing cancels: of two parameters that are lost each by
+        itself, such as a power and the place it moves, the curve may be known well. Only the covariance of a
+        simultaneous fit is taken as it is.
+        """
+        if self.pool is not None:
+            covariance = np.asarray(self.covariance, dtype=float)
+            shared: Array = np.maximum(((gradients @ covariance) * gradients).sum(axis=1), 0.0)
+            return shared
+        return self._factor.unit_variance(gradients[:, self._free]) * (self.rmse or 0.0) ** 2
+
+    @property
+    def _free(self) -> list[int]:
+        return [i for i, name in enumerate(self.model.names) if name not in self.fixed]
+
+    @cached_property
+    def _factor(self) -> Factor:
+        jacobian = self.model.derivative(self.x, self.values)[:, self._free]
+        return Factor.of(np.sqrt(self.weights)[:, None] * jacobian)
 
     @cached_property
     def total_sum_of_squares(self) -> float:
@@ -249,12 +259,12 @@ class Fit:
         None without degrees of freedom, or where the data leave a parameter open. The variance of a reading at x
         follows the fit's weighting.
         """
-        covariance, rmse = self.settled, self.rmse
-        if covariance is None or rmse is None:
+        rmse = self.rmse
+        if self.settled is None or rmse is None:
             return None
         xs = np.atleast_1d(np.asarray(x, dtype=float))
         jacobian = self.model.derivative(xs, self.values)
-        variance = np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian)
+        variance = self.variance_along(jacobian)
         middle = self.predict(xs)
         if kind == "observation":
             variance = variance + rmse**2 * self.variance_factor(middle, xs)
