@@ -16,7 +16,6 @@ import pymysql
 
 SCHEMA = "dosis"
 USER = "dosis"
-AGAIN = 1.0  # second before the data folder is tried once more
 START_SECONDS = 60
 
 _SETTINGS = """\
@@ -144,16 +143,10 @@ class PrivateServer:
                    "--skip-test-db"]  # fmt: skip
         if os.geteuid() != 0:
             command.append(f"--auth-root-socket-user={getpass.getuser()}")
-        # Where several are made at the same moment one of them fails now and then; it does not when asked again.
-        for last in (False, True):
-            done = subprocess.run(command, capture_output=True, text=True, check=False)
-            if not done.returncode:
-                return
+        done = subprocess.run(command, capture_output=True, text=True, check=False)
+        if done.returncode:
             shutil.rmtree(self.home / "data", ignore_errors=True)
-            if last:
-                said = f"{done.stdout}\n{done.stderr}".strip()[-500:]
-                raise ServerError(f"The data folder could not be made in {self.home}: {said}")
-            time.sleep(AGAIN)
+            raise ServerError(f"The data folder could not be made in {self.home}: {done.stderr.strip()[-500:]}")
 
     def _launch(self) -> None:
         command = ["mariadbd", f"--defaults-file={self.home / 'mariadb.cnf'}"]
