@@ -160,7 +160,8 @@ def test_a_wall_of_curves_is_sorted_and_leads_to_the_curve(page: Page) -> None:
 
 def test_one_curve_of_the_wall_gets_a_setting_of_its_own(page: Page, site: Site) -> None:
     """What is left out of a wall is there when a curve is looked at; an exception is marked, and can be taken back."""
-    (id,) = (run["id"] for run in site.client.get("/api/runs").json() if run["title"] == "Extract screen, plate 1")
+    (found,) = site.client.get("/api/runs", params={"find": "Extract screen, plate 1"}).json()
+    id = found["id"]
     page.goto(f"/runs/{id}")
     page.get_by_role("tab", name="Wall").click()
     page.get_by_role("button", name=re.compile("^EX-07")).click()

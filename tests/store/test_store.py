@@ -206,3 +206,10 @@ def test_a_server_that_dies_is_brought_up_again(tmp_path) -> None:
     finally:
         store.close()
         server.stop()
+
+
+def test_what_a_server_sets_aside_lies_in_its_own_folder(server: PrivateServer, database: Database) -> None:
+    """In a folder that several share, each that starts clears away the temporary tables of the others."""
+    with database.transaction() as db:
+        row = db.one("SELECT @@tmpdir AS folder") or {}
+    assert row["folder"] == str(server.home / "tmp")

@@ -21,6 +21,7 @@ START_SECONDS = 60
 _SETTINGS = """\
 [mariadbd]
 datadir={home}/data
+tmpdir={home}/tmp
 socket={home}/run/mariadbd.sock
 pid-file={home}/run/mariadbd.pid
 log-error={home}/run/mariadbd.err
@@ -71,7 +72,8 @@ class PrivateServer:
         """
         if not shutil.which("mariadbd"):
             raise ServerError("MariaDB is not installed. Run: apt-get install mariadb-server")
-        for name in ("run", "files"):
+        # tmp of its own: a server that starts clears what it takes for left-over tables from a folder that is shared.
+        for name in ("run", "files", "tmp"):
             (self.home / name).mkdir(parents=True, exist_ok=True)
         self.home.chmod(0o700)
         self._take_lock()
@@ -146,7 +148,9 @@ class PrivateServer:
         done = subprocess.run(command, capture_output=True, text=True, check=False)
         if done.returncode:
             shutil.rmtree(self.home / "data", ignore_errors=True)
-            raise ServerError(f"The data folder could not be made in {self.home}: {done.stderr.strip()[-500:]}")
+            log = self.home / "run" / "mariadbd.err"
+            said = done.stderr.strip() or (log.read_text(errors="replace").strip() if log.exists() else "")
+            raise ServerError(f"The data folder could not be made in {self.home}: {said[-500:]}")
 
     def _launch(self) -> None:
         command = ["mariadbd", f"--defaults-file={self.home / 'mariadb.cnf'}"]
