@@ -291,6 +291,8 @@ def test_a_curve_of_a_wall_comes_whole_with_its_working(site: Site) -> None:
     assert [row["name"] for row in whole["parameters"]] == ["lower", "upper", "midpoint", "slope"]
     working = site.client.get(f"{address}/revisions/1/working/{whole['tag']}parameter.slope").json()
     assert working[0]["label"] == "What it is"
+    dose = site.client.get(f"{address}/revisions/1/working/{whole['tag']}effect.50").json()
+    assert dose[0]["label"] == "IC50 relative"
     missing = site.client.get(f"{address}/revisions/1/curve", params={"key": "C/99"})
     assert (missing.status_code, missing.json()["kind"]) == (404, "not_found")
     assert site.client.get(f"{address}/revisions/1/working/99.parameter.slope").status_code == 404

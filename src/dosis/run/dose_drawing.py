@@ -15,18 +15,16 @@ from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.workbench import Compound, Workbench
 
 LINE_POINTS, FEWER = 72, 32  # points of a curve, and of each of a wall of them
-WALL = 24  # series from which curves are drawn in brief: of hundreds at once nobody reads the parameters
 
 
-def draw_doses(bench: Workbench, step: DoseCurveStep, *, whole: bool = False) -> tuple[Curve, ...]:
+def draw_doses(bench: Workbench, step: DoseCurveStep) -> tuple[Curve, ...]:
     """One curve for each series; a run without doses has an empty one.
 
-    Those of a wall are drawn in brief unless the `whole` is wanted: without readings, bands, parameters, statistics
+    Those of a wall are drawn in brief: without readings, bands, parameters, statistics
     and their working, which `draw_series` makes of the one that is looked at.
     """
-    brief = len(bench.compounds) > WALL and not whole
     effects = {effect.series: effect for effect in bench.effects}
-    found = [_draw(bench, step, compound, effects.get(key), brief) for key, compound in bench.compounds.items()]
+    found = [_draw(bench, step, compound, effects.get(key), bench.brief) for key, compound in bench.compounds.items()]
     return tuple(found) or (_draw(bench, step, Compound(name=""), None, brief=False),)
 
 

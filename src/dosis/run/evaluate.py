@@ -27,12 +27,14 @@ LEAST = 3  # replicates among which one can be an outlier
 MATTERS = 0.05  # CV from which an outlier among three is worth a word
 
 
-def work(readings: Readings, layout: Layout, method: Method, *, before: str = "", tag: str = "") -> Workbench:
-    """The steps worked through, and all they left; `before` names the kind of step to stop at.
+def work(
+    readings: Readings, layout: Layout, method: Method, *, before: str = "", tag: str = "", whole: bool = False
+) -> Workbench:
+    """The steps worked through, and all they left; `before` names the kind of step to stop at, `whole` as `evaluate`.
 
     Raises ValueError as `evaluate`.
     """
-    bench = Workbench(readings, layout, tag)
+    bench = Workbench(readings, layout, tag, whole)
     if method.question == "additions":
         bench.count_samples_as_no_addition()
     if method.signal_after_blank:
@@ -79,7 +81,7 @@ def look_at_curve(
 
     The same steps from the same revision as made the wall. Raises ValueError as `evaluate`.
     """
-    bench = work(readings, layout, method)
+    bench = work(readings, layout, method, whole=True)
     curve = draw_series(bench, _dose_curve_of(method), name)
     return None if curve is None else (curve, _whole_working(bench))
 
@@ -115,9 +117,9 @@ def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag:
 
 
 def _evaluate_doses(readings: Readings, layout: Layout, method: Method, *, whole: bool) -> Outcome:
-    bench = work(readings, layout, method)
+    bench = work(readings, layout, method, whole=whole)
     if method.question == "dose":
-        curves = draw_doses(bench, _dose_curve_of(method), whole=whole)
+        curves = draw_doses(bench, _dose_curve_of(method))
     else:
         line = next((each for each in method.steps if isinstance(each, QuantalStep)), QuantalStep())
         curves = draw_mortality(bench, line)

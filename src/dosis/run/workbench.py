@@ -92,12 +92,15 @@ class Workbench:
     raw : readings before they were normalized, between the `references` (0 % and 100 %) of each series; `left_out`
         are the doses that made one and are hidden.
     counts : (affected, exposed) of each vessel; treatments : the series of counts, by name.
+    whole : whether what belongs to each of many curves is written down at once; `brief` says that it is left until one
+        is looked at.
     compounds : the series of doses, by name; `of_raw` says on which scale they were fitted.
     """
 
     readings: Readings
     layout: Layout
     tag: str = ""
+    whole: bool = False
     by_id: dict[int, Reading] = field(init=False)
     why_not: dict[int, str] = field(init=False)
     values: dict[int, float] = field(init=False)
@@ -133,6 +136,7 @@ class Workbench:
     left_out: set[tuple[str, float]] = field(default_factory=set)
     compounds: dict[str, Compound] = field(default_factory=dict)
     of_raw: bool = False
+    brief: bool = False
     joint: SharedFit | None = None
     effects: list[Effect] = field(default_factory=list)
     comparisons: list[Comparison] = field(default_factory=list)
@@ -228,6 +232,8 @@ class Workbench:
 
     def write(self, id: str, label: str, **line: Any) -> None:
         """Write a line into the working of a number that belongs to no group: a parameter, a limit, a check."""
+        if self.brief and self.tag:
+            return
         step = id.partition(".")[0]
         self.working.setdefault(f"{self.tag}{id}", []).append(WorkingLine(step=step, label=label, **line))
 

@@ -15,6 +15,7 @@ from dosis.run.steps.summary import listed
 from dosis.run.workbench import Compound, Workbench
 
 NAMED = 3
+WALL = 24  # series from which curves are made in brief: of hundreds at once nobody reads the parameters
 MANY = 8  # series from which fitting them at once pays
 
 
@@ -55,6 +56,7 @@ class DoseCurveStep(CurveSetting):
         if not compounds:
             return self._said("No wells have a dose. Give wells the role dose, a series and a level.", State.FAIL)
         bench.compounds = compounds
+        bench.brief = len(compounds) > WALL and not bench.whole
         bench.of_raw = self.of == "raw" or not bench.references
         if self.share and len(compounds) > 1:
             self._together(bench, compounds)
