@@ -55,6 +55,8 @@ class ReplicatesStep(Record):
                     refused = refused or f" {group.name}: {error}"
                 continue
             bench.summaries[group.id] = summary
+            if group.role is Role.DOSE and len(group.readings) == 1:
+                continue  # the mean of one reading is the reading, and a screen has thousands of them
             bench.note(
                 group, self.kind, self._name, text=_agreement(summary, len(group.readings)),
                 result=bench.signal(summary.value), value=summary.value,
