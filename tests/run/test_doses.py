@@ -14,7 +14,7 @@ from dosis.run.difference import difference
 from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.layout import Layout, Role
 from dosis.run.method import Method, asked, dose_method
-from dosis.run.outcome import Value
+from dosis.run.outcome import Effect, Value
 from dosis.run.readings import Readings
 from dosis.run.steps.compare import CompareStep
 from dosis.run.steps.curve_setting import CurveSetting
@@ -324,3 +324,13 @@ def test_slope_plateaus_minus_log_and_area_come_with_intervals() -> None:
     headings, (row, *_) = effect_table(outcome)
     at = headings.index("Area over log dose")
     assert row[at : at + 3] == [effect.area, *ends(effect.shape.area)]
+
+
+def test_an_effect_stored_before_there_were_intervals_keeps_its_numbers() -> None:
+    outcome = evaluate(*assay("fpl_ryegrass"), METHOD)
+    stored = outcome.effects[0].model_dump(exclude={"shape"})
+    shape = Effect.model_validate(stored).shape
+    assert (shape.slope.value, shape.slope.shown) == (stored["slope"], stored["shown_slope"])
+    assert (shape.area.value, shape.minus_log.value) == (stored["area"], stored["minus_log"])
+    assert ends(shape.slope) == [None, None]
+    assert Effect.model_validate_json(outcome.effects[0].model_dump_json()) == outcome.effects[0]

@@ -89,15 +89,16 @@ function Work({ view }: { view: RunView }) {
       const group = next && groups.get(next.group);
       setSelection(next);
       showNumber(null);
+      const named = (revision.outcome.effects ?? []).find((each) => each.series === group?.series)?.name;
       const onIt = (each: Curve) =>
         each.brief
-          ? each.key === (group?.series || "All doses")
+          ? each.key === named
           : [...each.points, ...each.samples].some((point) => point.group === next?.group);
       const its = group && (revision.outcome.curves ?? []).find(onIt);
       if (its) chooseCurve(its.key ?? "");
       setWells(!group ? NOTHING : new Set(next.reading === null ? group.readings : [next.reading]));
     },
-    [groups, revision.outcome.curves],
+    [groups, revision.outcome.curves, revision.outcome.effects],
   );
   const chooseWells = useCallback(
     (ids: readonly number[]) => {

@@ -1,6 +1,7 @@
 """Which column is what: from its heading first, from its cells where the heading is silent."""
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -88,6 +89,11 @@ COUNTS = re.compile(
 )
 
 
+def are_counts(names: Iterable[str]) -> bool:
+    """Whether these headings tell of how many were exposed and how many affected."""
+    return sum(bool(COUNTS.match(name)) for name in names) > 1
+
+
 _TIME = re.compile(r"^(exposure )?(time|hours?|days?|minutes?)( of exposure)?$", re.IGNORECASE)
 _TIME_WORDS = {"hour": "h", "day": "d", "minute": "min"}
 
@@ -123,7 +129,7 @@ def guess_across(channels: list[str], kinds: list[ColumnKind]) -> Across:
     numbered = sum(bool(re.match(r"^\d", channel)) for channel in different)
     if 2 * numbered > len(different):
         return "channels"
-    if sum(bool(COUNTS.match(channel)) for channel in different) > 1:
+    if are_counts(different):
         return "channels"
     by_row = ColumnKind.NAME in kinds or ColumnKind.WELL in kinds
     return "series" if ColumnKind.LEVEL in kinds and not by_row else "channels"
@@ -168,7 +174,7 @@ SINGLE = (
 def _time_of_counts(columns: list[ColumnCells]) -> int | None:
     """Where counts are made at several times, the column that says after how long; elsewhere a time is a note."""
     quantities = [split_heading(column.heading)[0] for column in columns]
-    if sum(bool(COUNTS.match(quantity)) for quantity in quantities) < 2:
+    if not are_counts(quantities):
         return None
     times = (i for i, quantity in enumerate(quantities) if _TIME.match(quantity) and columns[i].numeric)
     return next(times, None)

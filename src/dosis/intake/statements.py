@@ -68,8 +68,8 @@ def _across(table: Table) -> Statement | None:
         return None
     if table.asks == "mortality":
         text = f"**Counts:** {', '.join(names)}. {names[0]} is the signal until another is chosen."
-        if ColumnKind.TIME in table.kinds:
-            text += f" {table.headings[table.kinds.index(ColumnKind.TIME)]}: each time point is a series of its own."
+        if (time := table.index(ColumnKind.TIME)) is not None:
+            text += f" {table.headings[time]}: each time point is a series of its own."
         return Statement(id="across", state="ok", text=text, change="across")
     shown = ", ".join(name or "reading" for name in names[:4]) + (f" … {names[-1]}" if len(names) > 4 else "")
     text = {

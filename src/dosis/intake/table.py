@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from dosis.core.numbers import Decimal, TypedNumber
-from dosis.intake.columns import COUNTS, ColumnCells, parse_dilution, time_of
+from dosis.intake.columns import ColumnCells, are_counts, parse_dilution, time_of
 from dosis.intake.levels import Levels
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
@@ -59,7 +59,7 @@ class Table:
     @cached_property
     def asks(self) -> Question:
         """What such a table is most likely asked: counts tell of mortality, a column of doses of their effect."""
-        if sum(bool(COUNTS.match(name)) for name in self.channels) > 1:
+        if are_counts(self.channels):
             return "mortality"
         return "dose" if re.search(r"\bdoses?\b", self.level[0], re.IGNORECASE) else "concentration"
 

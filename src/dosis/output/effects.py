@@ -33,8 +33,6 @@ def effect_table(outcome: Outcome) -> tuple[list[str], list[list[Cell]]]:
 
 def _shape(effect: Effect) -> list[Cell]:
     shape = effect.shape
-    if effect.slope is not None and shape.slope.value is None:  # of counts, or stored before there were intervals
-        shape = shape.model_copy(update={"slope": Value(value=effect.slope)})
     values = (shape.minus_log, shape.slope, shape.lower, shape.upper, shape.area)
     return [cell for value in values for cell in (value.value, value.lower, value.upper)]
 

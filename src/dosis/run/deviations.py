@@ -8,9 +8,16 @@ PAIR = 2  # readings of which a mean says something about each
 
 
 def deviations(bench: Workbench) -> dict[int, float]:
-    """Of every used reading on a plate, in the unit of the fitted responses; not of one with nothing to expect."""
-    if not bench.readings.plates:
-        return {}
+    """Of every used reading on a plate, in the unit of the fitted responses; not of one with nothing to expect.
+
+    Once the curves are fitted; the check and the plate share them.
+    """
+    if bench.deviations is None:
+        bench.deviations = _deviations(bench) if bench.readings.plates else {}
+    return bench.deviations
+
+
+def _deviations(bench: Workbench) -> dict[int, float]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     expected = _on_curves(bench)
     found: dict[int, float] = {}

@@ -94,6 +94,7 @@ class Workbench:
     counts : (affected, exposed) of each vessel; treatments : the series of counts, by name.
     whole : whether what belongs to each of many curves is written down at once; `brief` says that it is left until one
         is looked at.
+    deviations : of each well from what it should read, once they are asked for.
     compounds : the series of doses, by name; `of_raw` says on which scale they were fitted.
     """
 
@@ -137,6 +138,7 @@ class Workbench:
     compounds: dict[str, Compound] = field(default_factory=dict)
     of_raw: bool = False
     brief: bool = False
+    deviations: dict[int, float] | None = None
     joint: SharedFit | None = None
     effects: list[Effect] = field(default_factory=list)
     comparisons: list[Comparison] = field(default_factory=list)

@@ -51,8 +51,10 @@ export function OverTime({ courses, onDose }: Props) {
   // The times that were counted, where there is room to name each.
   const x = times.length > MOST ? linear : Object.assign(linear, { ticks: () => [0, ...times] });
   // A narrow span has no decades to show.
-  const make = high / low > 5 ? scaleLog : scaleLinear;
-  const y = make(high / low > 5 ? [low / 1.3, high * 1.3] : [0, high * 1.1], [bottom, TOP]);
+  const y =
+    high / low > 5
+      ? scaleLog([low / 1.3, high * 1.3], [bottom, TOP])
+      : scaleLinear([0, high * 1.1], [bottom, TOP]);
   const missing = all.filter(({ dose }) => dose.value == null);
   return (
     <>

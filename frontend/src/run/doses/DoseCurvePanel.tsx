@@ -1,7 +1,7 @@
 /* The choices of a dose–response curve: those of all series, or of one that is an exception. */
 import { Pick } from "../../ui/Choice";
 import { Fitted } from "../working/Fitted";
-import { Row, useStep } from "../working/fields";
+import { ROBUST, Row, useStep } from "../working/fields";
 import { ModelPicker } from "../working/ModelPicker";
 import { useWorkspace } from "../workspace";
 
@@ -105,11 +105,7 @@ export function DoseCurvePanel() {
           <Pick
             label="Robust"
             value={setting.robust ?? "off"}
-            options={[
-              { value: "off", text: "off" },
-              { value: "huber", text: "Huber" },
-              { value: "bisquare", text: "bisquare" },
-            ]}
+            options={ROBUST}
             onChange={(robust) => change({ robust }, `robust ${robust}`)}
           />
         </Row>

@@ -197,11 +197,11 @@ export function EffectsTable() {
                         {all && (
                           <>
                             <Num full={effect.other?.value}>{effect.other?.shown ?? "—"}</Num>
-                            <Dose value={shapeOf(effect).minus_log!} onShow={() => show(effect.doses[0]!)} />
+                            <Dose value={effect.shape!.minus_log!} onShow={() => show(effect.doses[0]!)} />
                             {(["slope", "lower", "upper"] as const).map((name) => (
                               <Dose
                                 key={name}
-                                value={shapeOf(effect)[name]!}
+                                value={effect.shape![name]!}
                                 onShow={() =>
                                   showNumber({
                                     id: `${tag}parameter.${name}`,
@@ -210,7 +210,7 @@ export function EffectsTable() {
                                 }
                               />
                             ))}
-                            <Dose value={shapeOf(effect).area!} onShow={() => show(effect.doses[0]!)} />
+                            <Dose value={effect.shape!.area!} onShow={() => show(effect.doses[0]!)} />
                           </>
                         )}
                       </>
@@ -243,19 +243,6 @@ export function EffectsTable() {
       )}
     </>
   );
-}
-
-/** What else the curve says; a run stored before there were intervals has the numbers alone. */
-function shapeOf(effect: Effect): NonNullable<Effect["shape"]> {
-  const bare = (value: number | null | undefined, shown = "—") =>
-    ({ value, shown, censor: "", shown_lower: "", shown_upper: "" }) as const;
-  if (effect.shape?.slope?.value != null || effect.slope == null) return effect.shape ?? {};
-  return {
-    ...effect.shape,
-    minus_log: bare(effect.minus_log, effect.shown_minus_log),
-    slope: bare(effect.slope, effect.shown_slope),
-    area: bare(effect.area, effect.shown_area),
-  };
 }
 
 function MoreHeads({ other }: { other: string }) {

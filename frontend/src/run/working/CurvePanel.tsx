@@ -4,7 +4,7 @@ import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
 import { stepOf, useWorkspace } from "../workspace";
 import { Fitted } from "./Fitted";
-import { Row } from "./fields";
+import { ROBUST, Row } from "./fields";
 import { ModelPicker } from "./ModelPicker";
 
 const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
@@ -148,12 +148,6 @@ const FIT_TO = [
   { value: "readings", text: "every reading" },
   { value: "means", text: "means" },
 ] as const;
-const ROBUST = [
-  { value: "off", text: "off" },
-  { value: "huber", text: "Huber" },
-  { value: "bisquare", text: "bisquare" },
-] as const;
-
 function Count({ label, value, onChange }: { label: string; value: number; onChange: (n: number) => void }) {
   return (
     <input

@@ -25,6 +25,12 @@ export const ON_OFF = [
   { value: "off", text: "off" },
 ] as const;
 
+export const ROBUST = [
+  { value: "off", text: "off" },
+  { value: "huber", text: "Huber" },
+  { value: "bisquare", text: "bisquare" },
+] as const;
+
 export function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
     <div className="flex items-center gap-2 py-0.5">

@@ -142,7 +142,7 @@ class Fit:
             if not math.isfinite(value):
                 continue
             gradient = np.array([0.0 if slope is None else float(slope) for slope in slopes])
-            variance = math.inf if self.covariance is None else self._variance_along(gradient)
+            variance = math.inf if self.covariance is None else self._variance_of_derived(gradient)
             error = math.sqrt(variance) if math.isfinite(variance) else None
             found[quantity.name] = ParameterEstimate(
                 quantity.name,
@@ -154,7 +154,7 @@ class Fit:
             )
         return found
 
-    def _variance_along(self, gradient: Array) -> float:
+    def _variance_of_derived(self, gradient: Array) -> float:
         """gᵀ·C·g, in which what the data do not determine counts only where the gradient is not zero."""
         if self.covariance is None:
             return math.inf

@@ -41,7 +41,7 @@ class EffectsStep(Record):
         found = read_off(bench, self.levels, self.interval)
         for key, compound in bench.compounds.items():
             bench.tag = compound.tag
-            bench.effects.append(self._effect(bench, key, compound, found))
+            bench.effects.append(self._effect(bench, key, found))
         bench.tag = ""
         reached = sum(effect.doses[0].relative.value is not None for effect in bench.effects)
         method = "profile likelihood" if self.method == "profile" else "on the logarithmic scale"
@@ -52,19 +52,19 @@ class EffectsStep(Record):
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Half effect", sentence=sentence, state=state)
 
-    def _effect(self, bench: Workbench, key: str, compound: Compound, found: ReadOff) -> Effect:
-        result, unit = compound.fit, bench.layout.level.unit
+    def _effect(self, bench: Workbench, key: str, found: ReadOff) -> Effect:
+        compound, unit = bench.compounds[key], bench.layout.level.unit
+        result = compound.fit
         if result is None:
             remark = Remark(state=State.FAIL, short="no curve", text=f"{compound.name}: {compound.problem}")
             empty = tuple(EffectDose(percent=level) for level in self.levels)
             return Effect(series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
                           doses=empty, remarks=(remark,))  # fmt: skip
-        falls = found.falls[key]
         remarks: list[Remark] = []
         if (p := _no_effect(result)) is not None:
             text = f"{compound.name}: the response does not change with dose by more than it scatters (p {p_value(p)})."
             remarks.append(Remark(state=State.LOOK, short="no effect shown", text=text))
-        doses = tuple(self._dose(bench, compound, found, key, level, falls, remarks) for level in self.levels)
+        doses = tuple(self._dose(bench, key, result, found, level, remarks) for level in self.levels)
         first, area = doses[0].relative, found.areas.get(key)
         shape = EffectShape(
             minus_log=_minus_log(first, MOLAR.get(unit, 0)),
@@ -75,7 +75,7 @@ class EffectsStep(Record):
         plateaus = [value.value for value in (shape.lower, shape.upper) if value.value is not None]
         return Effect(
             series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
-            symbol="IC" if falls else "EC", doses=doses,
+            symbol="IC" if found.falls[key] else "EC", doses=doses,
             minus_log=shape.minus_log.value, shown_minus_log=shape.minus_log.shown,
             slope=shape.slope.value, shown_slope=shape.slope.shown,
             shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else "—",
@@ -105,24 +105,15 @@ class EffectsStep(Record):
             )  # fmt: skip
 
     def _dose(
-        self, bench: Workbench, compound: Compound, read: ReadOff, key: str, percent: float, falls: bool,
-        remarks: list[Remark],
-    ) -> EffectDose:  # fmt: skip
-        result = compound.fit
-        assert result is not None
-        name = f"{'IC' if falls else 'EC'}{percent:g}"
+        self, bench: Workbench, key: str, result: Fit, read: ReadOff, percent: float, remarks: list[Remark]
+    ) -> EffectDose:
+        compound = bench.compounds[key]
+        name = f"{'IC' if read.falls[key] else 'EC'}{percent:g}"
         flat = any(remark.short == "no effect shown" for remark in remarks)
-        relative = (
-            Value(shown="none shown")
-            if flat
-            else self._found(
-                bench,
-                compound,
-                self._profiled(result, read.doses[key, percent, "span"], percent),
-                remarks,
-                leading=percent == self.levels[0],
-            )
-        )
+        relative = Value(shown="none shown")
+        if not flat:
+            dose = self._profiled(result, read.doses[key, percent, "span"], percent)
+            relative = self._found(bench, compound, dose, remarks, leading=percent == self.levels[0])
         bench.write(
             f"effect.{percent:g}", f"{name} relative",
             text=f"dose at {percent:g} % of the way between the plateaus of {result.model.name}",

@@ -136,11 +136,14 @@ def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLin
     """The full calculation behind one group's numbers, or behind a number of a curve."""
     with here.database.transaction() as db:
         working = revisions.working(db, id, number)
-        if working is not None and group not in working:
-            revision = revisions.get(db, id, number)
-            brief = {curve.tag: curve.key for curve in revision.outcome.curves if curve.brief} if revision else {}
-            tag = group.partition(".")[0] + "."
-            working = _looked_at(db, id, number, brief[tag])[1] if tag in brief else None
+        later = working is not None and group not in working
+        revision = revisions.get(db, id, number) if later else None
+        readings = runs.readings(db, id) if revision else None
+    if revision and readings:
+        tag = f"{group.partition('.')[0]}."
+        key = next((curve.key for curve in revision.outcome.curves if curve.brief and curve.tag == tag), None)
+        found = None if key is None else look_at_curve(readings, revision.layout, revision.method, key)
+        working = None if found is None else found[1]
     if working is None or group not in working:
         raise NotFound("working")
     return list(working[group])
@@ -150,7 +153,12 @@ def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLin
 def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], here: Here) -> Curve:
     """One curve of a wall with everything that is left out while it is one of many."""
     with here.database.transaction() as db:
-        return _looked_at(db, id, number, key)[0]
+        revision = revisions.get(db, id, number)
+        readings = runs.readings(db, id) if revision else None
+    found = look_at_curve(readings, revision.layout, revision.method, key) if revision and readings else None
+    if found is None:
+        raise NotFound("curve")
+    return found[0]
 
 
 @router.get("/{id}/answers.{form}", response_class=Response)
@@ -210,14 +218,6 @@ def _head(db: Cursor, id: int) -> runs.RunHead:
     if head is None:
         raise NotFound("run")
     return head
-
-
-def _looked_at(db: Cursor, id: int, number: int, key: str) -> tuple[Curve, dict[str, tuple[WorkingLine, ...]]]:
-    revision = revisions.get(db, id, number)
-    found = look_at_curve(runs.readings(db, id), revision.layout, revision.method, key) if revision else None
-    if found is None:
-        raise NotFound("curve")
-    return found
 
 
 def _view(db: Cursor, id: int) -> RunView:
