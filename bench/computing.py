@@ -186,17 +186,16 @@ def agreement() -> list[Figure]:
     """Share of curves whose sum of squares is within 1e-8 of the best found by many starts of a general optimizer."""
     x = np.repeat(np.geomspace(0.01, 100, 8), 3)
     figures = []
-    for what, y, least in (
-        ("regular", made("regular", 100, x, np.random.default_rng(9)), 100.0),
-        ("mixed", mixed(150, x, np.random.default_rng(10)), 99.9),
-    ):
-        found = fit_many("logistic4", x, y)
-        good = [sse <= best * (1 + 1e-8) for sse, best in zip(found.sse, map(partial(_best, x), y), strict=True)]
-        figures.append(
-            Figure(
-                f"{what} curves at the best minimum, of {len(y)}", 100 * float(np.mean(good)), "%", least, at_least=True
-            )
-        )
+    for model, best, count in (("logistic4", _best, 150), ("logistic5", _best_with_power, 60)):
+        for what, y, least in (
+            ("regular", made("regular", count // 2, x, np.random.default_rng(9)), 100.0),
+            ("mixed", mixed(count, x, np.random.default_rng(10)), 99.9),
+        ):
+            found = fit_many(model, x, y).sse
+            good = [sse <= least * (1 + 1e-8) for sse, least in zip(found, map(partial(best, x), y), strict=True)]
+            share = 100 * float(np.mean(good))
+            name = f"{what} curves of {model} at the best minimum, of {len(y)}"
+            figures.append(Figure(name, share, "%", least, at_least=True))
     return figures
 
 
@@ -208,12 +207,38 @@ def _best(x: np.ndarray, y: np.ndarray) -> float:
         value: np.ndarray = y - p[0] - (p[1] - p[0]) * special.expit(p[3] * (t - p[2]))
         return value
 
+    middles, slopes = np.linspace(t.min(), t.max(), 6), (0.5, 2.0, 8.0)
+    return _least(residuals, [(*_plateaus(t, y, m), m, s) for m in middles for s in slopes])
+
+
+def _best_with_power(x: np.ndarray, y: np.ndarray) -> float:
+    """The same with a power, rising and falling."""
+    t = np.log(x)
+
+    def residuals(p: np.ndarray) -> np.ndarray:
+        logarithm = -np.exp(min(p[4], 30.0)) * np.logaddexp(0.0, -p[3] * (t - p[2]))
+        value: np.ndarray = y - p[0] - (p[1] - p[0]) * np.exp(logarithm)
+        return value
+
+    starts = [
+        (*_plateaus(t, y, m)[:: 1 if s > 0 else -1], m, s, power)
+        for m in np.linspace(t.min(), t.max(), 5)
+        for s in (-5.0, -1.0, 1.0, 5.0)
+        for power in (-2.0, 2.0)
+    ]
+    return _least(residuals, starts)
+
+
+def _plateaus(t: np.ndarray, y: np.ndarray, middle: float) -> tuple[float, float]:
+    return float(y[t <= middle].mean()), float(y[t >= middle].mean())
+
+
+def _least(residuals: Callable[[np.ndarray], np.ndarray], starts: list[tuple[float, ...]]) -> float:
     best = np.inf
-    for middle in np.linspace(t.min(), t.max(), 6):
-        for slope in (0.5, 2.0, 8.0):
-            start = [y[t <= middle].mean(), y[t >= middle].mean(), middle, slope]
+    for start in starts:
+        with np.errstate(all="ignore"):
             done = least_squares(residuals, start, ftol=1e-14, xtol=1e-14, gtol=1e-14, max_nfev=400)
-            best = min(best, 2 * float(done.cost))
+        best = min(best, 2 * float(done.cost))
     return best
 
 

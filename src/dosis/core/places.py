@@ -1,9 +1,12 @@
 """Which readings share an x: found once and quickly, because every statistic on replicates begins with it."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
+
+FEW = 1000  # readings up to which they are remembered
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,6 +19,17 @@ class Places:
 
 def places(x: NDArray[np.float64]) -> Places:
     """The distinct x of readings (n,)."""
+    return _remembered(x.tobytes()) if x.size <= FEW else _places(x)
+
+
+@lru_cache(maxsize=64)  # one fit asks several times, and the next is of the same doses
+def _remembered(x: bytes) -> Places:
+    found = _places(np.frombuffer(x))
+    found.levels.flags.writeable = found.group.flags.writeable = False
+    return found
+
+
+def _places(x: NDArray[np.float64]) -> Places:
     order = x.argsort(kind="stable")
     rising = x[order]
     new = np.empty(x.size, dtype=bool)

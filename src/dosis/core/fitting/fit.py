@@ -13,7 +13,6 @@ from dosis.core.fitting.nonlinear import Bounds, Problem
 from dosis.core.fitting.readings import Readings, Window, enough, known, readings
 from dosis.core.fitting.robust import reweight
 from dosis.core.fitting.shared import fit_shared
-from dosis.core.fitting.sigmoids import fit_sigmoids, sigmoid_values
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.weights import WeightRule
 from dosis.core.inference.joint import SharedFit
@@ -168,18 +167,16 @@ def _once(
 
 
 def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, float] | None) -> Fit:
+    from dosis.core.fitting.sigmoids.model import fit_sigmoids
+
     at = places(x)
     levels, group = at.levels, at.group
     weight: Array = np.bincount(group, w).astype(float)
     mean = np.bincount(group, w * y) / weight
     pure = np.array([(w * np.square(y - mean[group])).sum()])
-    if start is None:
-        values, converged = sigmoid_values(chosen, levels, mean[None], weight[None], pure)
-    else:
-        begin = np.array([start[name] for name in chosen.names], dtype=float)
-        found = fit_sigmoids(chosen, levels, mean[None], weight[None], pure, begin)
-        values, converged = found.values[0], bool(found.converged[0])
-    return sigmoid_result(chosen, x, y, w, values, converged=converged)
+    begin = None if start is None else np.array([start[name] for name in chosen.names], dtype=float)
+    found = fit_sigmoids(chosen, levels, mean[None], weight[None], pure, begin, errors=False)
+    return sigmoid_result(chosen, x, y, w, found.values[0], converged=bool(found.converged[0]))
 
 
 def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]) -> Fit:

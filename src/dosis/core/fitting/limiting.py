@@ -5,7 +5,7 @@ from collections.abc import Set
 import numpy as np
 
 from dosis.core.arrays import Array
-from dosis.core.fitting.sigmoids import undetermined
+from dosis.core.fitting.sigmoids.limits import undetermined
 from dosis.core.inference.covariance import unit_covariance
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model

@@ -7,7 +7,6 @@ import numpy as np
 from dosis.core.arrays import Array
 from dosis.core.fitting.batch_descent import Batch, descend_all
 from dosis.core.fitting.nonlinear import Problem
-from dosis.core.fitting.sigmoids import fit_sigmoids
 from dosis.core.models import Model
 from dosis.core.places import places
 
@@ -26,7 +25,9 @@ def refit_many(model: Model, x: Array, y: Array, w: Array, values: Array, fixed:
     weight = member.sum(axis=0)
     mean = y @ member / weight
     if model.sigmoid is not None:
+        from dosis.core.fitting.sigmoids.model import fit_sigmoids
+
         pure = (w * np.square(y - mean[:, at.group])).sum(axis=1)
-        return fit_sigmoids(model, at.levels, mean, weight[None], pure, values).values
+        return fit_sigmoids(model, at.levels, mean, weight[None], pure, values, errors=False).values
     batch = Batch(model, at.levels, mean, np.broadcast_to(weight, mean.shape))
     return descend_all(batch, np.tile(values, (len(y), 1)))[0]

@@ -9,7 +9,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.expressions import Expression, parse
-from dosis.core.models.shapes import EDGE, SHAPES
+from dosis.core.models.shapes import EDGE, POWERED_EDGE, SHAPES, powered_logistic
 
 Grid = Mapping[str, Array]
 
@@ -123,6 +123,8 @@ class Model:
         """y at x: (n,), (p,) -> (n,); of many curves (n,) or (curves, n), (curves, p) -> (curves, n)."""
         if self.sigmoid is not None and self.sigmoid.shape == "logistic":
             return self._logistic_at(self.sigmoid, np.asarray(x, dtype=float), p)
+        if self.sigmoid is not None and self.sigmoid.power and np.size(x):
+            return self._sigmoid_at(self.sigmoid, np.asarray(x, dtype=float), p)[0]
         return np.broadcast_to(self.expression.value(self._at(x, p)), _shape(x, p)).astype(float)
 
     def derivative(self, x: Array, p: Array) -> Array:
@@ -157,19 +159,21 @@ class Model:
         with np.errstate(all="ignore"):
             slope = 1 / steepness if form.inverse_steepness else steepness
             t = np.log(x) - np.log(place) if form.logarithmic else x - place
-            u = np.clip(slope * t, -EDGE, EDGE)
-            held = None if power is None else np.log(power).ravel()
-            # Shapes run down the places, one column a curve.
-            shape = SHAPES[form.shape](np.atleast_2d(u).T, np.zeros(u.size // u.shape[-1], dtype=bool), held)
-            h, first = shape.h.T.reshape(u.shape), (upper - lower) * shape.first.T.reshape(u.shape)
+            edge = EDGE if power is None else POWERED_EDGE
+            u = np.clip(slope * t, -edge, edge)
+            if power is None:
+                h, first = SHAPES[form.shape](u)
+            else:
+                h, first, by_power = powered_logistic(u, power)
+            first = (upper - lower) * first
             tilt = np.where(np.isfinite(t), first * t, 0.0)  # at a zero dose t is endless, but nothing changes there
             columns = {"lower": 1.0 - h, "upper": h, form.place: -slope * first, form.steepness: tilt}
             if form.logarithmic:
                 columns[form.place] = columns[form.place] / place
             if form.inverse_steepness:
                 columns[form.steepness] = -tilt * slope * slope
-            if power is not None and shape.power is not None:
-                columns[form.power] = (upper - lower) * shape.power[0].T.reshape(u.shape) / power
+            if power is not None:
+                columns[form.power] = (upper - lower) * by_power / power
             gradient = slope * first / x if form.logarithmic else slope * first
         return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=-1), gradient
 

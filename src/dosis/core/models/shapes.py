@@ -1,116 +1,50 @@
-"""The shapes a sigmoid takes between its plateaus, with the derivatives Newton's method needs.
+"""The shapes a sigmoid takes between its plateaus, with their derivatives.
 
-A shape is h(u), from 0 to 1 as u = a + b·t goes from −∞ to ∞, t being ln x or x. All arrays are (n, curves). Where
-every u of a curve lies above zero, h is held as h − 1: near the upper plateau the digits of h itself are lost.
+A shape is h(u), from 0 to 1 as u = a + b·t goes from −∞ to ∞, t being ln x or x; u of any form.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from dosis.core.arrays import Array, Flags, Rows
+from dosis.core.arrays import Array
 
-EDGE = 500.0  # |u| beyond which every shape is flat
-
-
-@dataclass(slots=True)
-class Shape:
-    """h less `shift` (0 or 1, one a curve), its derivatives in u, and in the logarithm of a power where it has one.
-
-    second : None where it is first·(1 − 2h), as of the logistic, and made only when it is asked for.
-    """
-
-    h: Array
-    shift: Array
-    first: Array
-    second: Array | None
-    power: tuple[Array, ...] | None = None  # in ln g: dh, d²h, d²h/du
-
-    def bend(self) -> Array:
-        """The second derivative in u."""
-        if self.second is not None:
-            return self.second
-        bend: Array = self.first * (1.0 - 2.0 * self.shift - 2.0 * self.h)
-        return bend
-
-    def at(self, columns: Rows) -> "Shape":
-        """The shape of some of the curves."""
-        power = None if self.power is None else tuple(each[:, columns] for each in self.power)
-        second = None if self.second is None else self.second[:, columns]
-        return Shape(self.h[:, columns], self.shift[columns], self.first[:, columns], second, power)
-
-    def keep(self, old: "Shape", mask: Flags) -> None:
-        """Write the old shape of some of the curves back over this one."""
-        pairs = [(self.shift, old.shift), (self.h, old.h), (self.first, old.first)]
-        if self.second is not None and old.second is not None:
-            pairs.append((self.second, old.second))
-        if self.power is not None and old.power is not None:
-            pairs += zip(self.power, old.power, strict=True)
-        for ours, theirs in pairs:
-            np.copyto(ours, theirs, where=mask)
+EDGE = 500.0  # |u| beyond which every shape without a power is flat
+POWERED_EDGE = 1e15  # the same with one, as small as e^−26
 
 
-ShapeOf = Callable[[Array, Flags, Array | None], Shape]  # u, which curves lie above zero, ln g
+def logistic(u: Array) -> tuple[Array, Array]:
+    """1/(1 + e^−u), and its derivative."""
+    h = 1.0 / (1.0 + np.exp(-u))
+    return h, h * (1.0 - h)
 
 
-def logistic(u: Array, above: Flags, _power: Array | None) -> Shape:
-    """1/(1 + e^−u)."""
-    h = np.negative(u)
-    np.exp(h, out=h)
-    h += 1.0
-    np.reciprocal(h, out=h)
-    first = 1.0 - h
-    if above.any():
-        rest = np.exp(-u[:, above])
-        first[:, above] = rest / (1.0 + rest)
-        held = first * h
-        h[:, above] = -first[:, above]
-        return Shape(h, above.astype(float), held, None)
-    first *= h
-    return Shape(h, np.zeros(above.size), first, None)
-
-
-def _held(above: Flags, h: Array, rest: Array, first: Array, second: Array) -> Shape:
-    shift = above.astype(float)
-    return Shape(np.where(above, -rest, h) if above.any() else h, shift, first, second)
-
-
-def weibull(u: Array, above: Flags, _power: Array | None) -> Shape:
-    """1 − exp(−e^u)."""
+def weibull(u: Array) -> tuple[Array, Array]:
+    """1 − exp(−e^u), and its derivative."""
     e = np.exp(np.minimum(u, 6.5))  # beyond, exp(−e^u) is zero
-    rest = np.exp(-e)
-    first = e * rest
-    return _held(above, -np.expm1(-e), rest, first, first * (1.0 - e))
+    return -np.expm1(-e), e * np.exp(-e)
 
 
-def gompertz(u: Array, above: Flags, _power: Array | None) -> Shape:
-    """exp(−e^−u)."""
+def gompertz(u: Array) -> tuple[Array, Array]:
+    """exp(−e^−u), and its derivative."""
     e = np.exp(np.minimum(-u, 6.5))
     h = np.exp(-e)
-    first = e * h
-    return _held(above, h, -np.expm1(-e), first, first * (e - 1.0))
+    return h, e * h
 
 
-def powered_logistic(u: Array, above: Flags, power: Array | None) -> Shape:
-    """(1 + e^−u)^−g, `power` being ln g of every curve."""
-    assert power is not None
-    g = np.exp(power)
-    e = np.exp(-np.maximum(u, -EDGE))
-    rest = e / (1.0 + e)
-    logarithm = -g * np.log1p(e)
+def powered_logistic(u: Array, power: Any) -> tuple[Array, Array, Array]:
+    """(1 + e^−u)^−g, its derivative, and that in ln g; `power` is g of every curve."""
+    # With a small power the curve goes on far below where a logistic one is level.
+    e = np.exp(-np.abs(u))
+    rest = np.where(u > 0, e, 1.0) / (1.0 + e)
+    logarithm = -power * (np.log1p(e) + np.maximum(-u, 0.0))
     h = np.exp(logarithm)
-    first = g * h * rest
-    second = first * (g * rest - (1.0 - rest))
-    by_power = h * logarithm
-    powers = (by_power, by_power * (1.0 + logarithm), first * (1.0 + logarithm))
-    shift = above.astype(float)
-    return Shape(np.where(above, np.expm1(logarithm), h) if above.any() else h, shift, first, second, powers)
+    return h, power * h * rest, h * logarithm
 
 
-SHAPES: dict[str, ShapeOf] = {
+SHAPES: dict[str, Callable[[Array], tuple[Array, Array]]] = {
     "logistic": logistic,
     "weibull": weibull,
     "gompertz": gompertz,
-    "powered": powered_logistic,
 }

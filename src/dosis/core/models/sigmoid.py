@@ -69,7 +69,12 @@ LOGISTIC5 = sigmoid_in_dose(
     source="Gottschalk & Dunn (2005), Anal. Biochem. 343, 54",
     example=((0.1, 1.0, 0.3, 1.0, 3.0), (0.02, 50.0)),
     derived=(
-        Derived("half_dose", "dose halfway between the plateaus", "x", "midpoint*(2^(1/asymmetry) - 1)^(-1/slope)"),
+        Derived(
+            "half_dose",
+            "dose halfway between the plateaus",
+            "x",
+            "midpoint*2^(-1/(asymmetry*slope))*(1 - 2^(-1/asymmetry))^(-1/slope)",
+        ),
     ),
 )
 

@@ -4,63 +4,107 @@ In (a, b, ln g) the three trade off along a bent valley; the place where half is
 same along it, so in their coordinates the valley is straight and Newton's method goes down it.
 """
 
-import numpy as np
+import math
 
-from dosis.core.arrays import Array
-from dosis.core.fitting.sigmoids.state import Slopes
+from dosis.core.fitting.sigmoids.arithmetic import LN2, exponential
+from dosis.core.fitting.sigmoids.compiled import inlined
+from dosis.core.fitting.sigmoids.look import Theta, Triangle
+from dosis.core.fitting.sigmoids.shape import minus_log
 
-LN2 = float(np.log(2.0))
+MOST = 600.0  # of ln 2/g
+
+Half = tuple[float, float, float, float, float, float]
 
 
-def turned(found: Slopes, theta: Array) -> Slopes:
+@inlined
+def turned(theta: Theta, half: Half, exact: float, gradient: Theta, matrix: Triangle) -> tuple[Theta, Triangle]:
     """Gradient and matrix in (μ, σ, ln g): M where h is a half, as μ = b·M with b held, and σ = ln of the slope there.
 
     u = κ + b·(t − M) with κ = −ln(2^(1/g) − 1), and b = e^σ/ρ with ρ = g·(1 − 2^(−1/g))/2; the chain rule, twice.
     """
     a, b, _ = theta
-    k0, k1, k2, r1, r2 = _half(theta[2])
+    k0, k1, k2, _, r1, r2 = half
     middle = (k0 - a) / b
-    g_a, g_b, g_g = found.gradient
-    (h_aa,), (h_ab, h_bb), (h_ag, h_bg, h_gg) = found.matrix
+    g_a, g_b, g_g = gradient
+    aa, ab, bb, ag, bg, gg = matrix
     mb, br = middle * b, b * r1
     a_s, a_g, b_g = -mb, k1 + mb * r1, -br
-    gradient = [-g_a, a_s * g_a + b * g_b, a_g * g_a + b_g * g_b + g_g]
-    ss = a_s * a_s * h_aa + 2 * a_s * b * h_ab + b * b * h_bb
-    ms = -(a_s * h_aa + b * h_ab)
-    mg = -(a_g * h_aa + b_g * h_ab + h_ag)
-    sg = a_s * (a_g * h_aa + b_g * h_ab + h_ag) + b * (a_g * h_ab + b_g * h_bb + h_bg)
-    gg = a_g * a_g * h_aa + b_g * b_g * h_bb + h_gg + 2 * (a_g * b_g * h_ab + a_g * h_ag + b_g * h_bg)
-    # What the bend of the coordinates adds, which belongs to Newton's matrix only.
+    # What the bend of the coordinates adds, with `exact`, belongs to Newton's matrix only.
     bend_b = b * (r1 * r1 - r2)
-    ms = ms - found.exact * g_a
-    mg = mg + found.exact * r1 * g_a
-    ss = ss + found.exact * (-mb * g_a + b * g_b)
-    sg = sg + found.exact * (mb * r1 * g_a - br * g_b)
-    gg = gg + found.exact * ((k2 - middle * bend_b) * g_a + bend_b * g_b)
-    return Slopes(gradient, [[h_aa], [ms, ss], [mg, sg, gg]], found.scale, found.exact)
+    ms = -(a_s * aa + b * ab) - exact * g_a
+    ss = a_s * a_s * aa + 2 * a_s * b * ab + b * b * bb + exact * (-mb * g_a + b * g_b)
+    mg = -(a_g * aa + b_g * ab + ag) + exact * r1 * g_a
+    sg = a_s * (a_g * aa + b_g * ab + ag) + b * (a_g * ab + b_g * bb + bg) + exact * (mb * r1 * g_a - br * g_b)
+    gg = a_g * a_g * aa + b_g * b_g * bb + gg + 2 * (a_g * b_g * ab + a_g * ag + b_g * bg)
+    gg += exact * ((k2 - middle * bend_b) * g_a + bend_b * g_b)
+    return (-g_a, a_s * g_a + b * g_b, a_g * g_a + b_g * g_b + g_g), (aa, ms, ss, mg, sg, gg)
 
 
-def moved(theta: Array, step: Array) -> Array:
-    """θ = (a, b, ln g) after a step in (μ, σ, ln g)."""
+@inlined
+def moved(theta: Theta, step: Theta, before: Half, after: Half) -> Theta:
+    """θ = (a, b, ln g) after a step in (μ, σ, ln g), with the half points of the two powers."""
     a, b, power = theta
-    k0, _, _, _, _ = _half(power)
-    middle = (k0 - a) / b + step[0] / b
-    new_power = power + step[2]
-    steep = np.exp(np.clip(np.log(b) + _log_rho(power) + step[1] - _log_rho(new_power), -50, 50))
-    return np.stack((_half(new_power)[0] - steep * middle, steep, new_power))
+    middle = (before[0] - a + step[0]) / b
+    steep = b * exponential(min(max(before[3] + step[1] - after[3], -50.0), 50.0))[0]
+    return after[0] - steep * middle, steep, power + step[2]
 
 
-def _half(power: Array) -> tuple[Array, Array, Array, Array, Array]:
-    """κ with two derivatives in ln g, and those of ln ρ."""
-    w = np.minimum(LN2 * np.exp(-power), 600.0)
-    less = np.expm1(w)
+@inlined
+def with_power(theta: Theta, power: float) -> Theta:
+    """θ of the curve with another power, the same half point and the same slope there."""
+    return moved(
+        theta,
+        (0.0, 0.0, power - theta[2]),
+        half_point(theta[2], math.exp(theta[2])),
+        half_point(power, math.exp(power)),
+    )
+
+
+@inlined
+def turned_at(place: float, theta: Theta, exact: float, gradient: Theta, matrix: Triangle) -> tuple[Theta, Triangle]:
+    """The same in (ln of −ln h at a place, ln of g·b, ln g), for a curve with a kink after that place.
+
+    With g towards 0 and g·b held, h becomes e^(g·b·(t − m)) up to a kink and 1 beyond. What h is at the last place
+    before the kink, or within 1/b of it, then says where the kink is.
+    """
+    a, b, _ = theta
+    bt = b * place
+    g_a, g_b, g_g = gradient
+    aa, ab, bb, ag, bg, gg = matrix
+    # First in u at the place: a = u − b·place and b = k/g, of which a derivative in ln k is that in ln g, turned round.
+    slope = b * g_b - bt * g_a
+    uk, kk = b * ab - bt * aa, bt * bt * aa - 2 * bt * b * ab + b * b * bb + exact * slope
+    ug, kg = ag - uk, b * bg - bt * ag - kk
+    gg += kk - 2 * (kg + kk)
+    g_g -= slope
+    # Then u by L = −ln h/g = ln(1 + e^−u), as du/d ln L = −f.
+    logarithm = minus_log(a + bt)
+    less = -exponential(-logarithm)[1]
+    f = logarithm / less if less > 0 else 1.0
+    bend = exact * g_a * f * (1.0 - (f - logarithm))
+    vv = f * f * aa - bend
+    vg = -f * (ug + f * aa) + bend
+    return (-f * g_a, slope, g_g + f * g_a), (vv, -f * uk, kk, vg, kg + f * uk, gg + 2 * f * ug + f * f * aa - bend)
+
+
+@inlined
+def moved_at(place: float, theta: Theta, step: Theta) -> Theta:
+    """θ = (a, b, ln g) after a step in those coordinates."""
+    a, b, power = theta
+    steep = b * exponential(min(max(step[1] - step[2], -50.0), 50.0))[0]
+    u = a + b * place
+    logarithm = minus_log(u) * exponential(min(max(step[0] - step[2], -50.0), 50.0))[0]
+    u = -logarithm - math.log(max(-exponential(-logarithm)[1], 1e-300))
+    return u - steep * place, steep, power + step[2]
+
+
+@inlined
+def half_point(power: float, g: float) -> Half:
+    """κ with two derivatives in ln g, ln 2ρ with two."""
+    w = min(LN2 / g, MOST)
+    less = exponential(w)[1]
     share = w / less  # w/(q − 1), q = 2^(1/g)
+    logarithm = math.log(less)
     k1 = w + share
     bent = share * share * (less + 1.0)
-    return -np.log(less), k1, bent - k1, 1.0 - share, share - bent
-
-
-def _log_rho(power: Array) -> Array:
-    w = np.minimum(LN2 * np.exp(-power), 600.0)
-    rho: Array = power + np.log(-np.expm1(-w))
-    return rho
+    return -logarithm, k1, bent - k1, power - w + logarithm, 1.0 - share, share - bent

@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 
 from dosis.core.arrays import Array
+from dosis.core.fitting.sigmoids.shape import NOWHERE
 
 SAME = 1e-9  # distance of two places that are one to any curve
-NOWHERE = -1e6  # t of a zero dose: so far below that every shape is at its lower plateau
 
 
 @dataclass(frozen=True)
@@ -18,8 +18,8 @@ class Curves:
 
     t : (n,) places on the axis of the sigmoid, ln x or x scaled so that the readings span −1 to 1; a zero dose lies
         far below. centre + half·t turns them back.
-    y : (n, curves) less each curve's weighted mean, `mean` (curves,), and over its largest distance from it, `unit`.
-    w : (n, 1) where all curves have the same weights, else (n, curves); zero where a reading is missing.
+    y : (curves, n) less each curve's weighted mean, `mean` (curves,), and over its largest distance from it, `unit`.
+    w : (1, n) where all curves have the same weights, else (curves, n); zero where a reading is missing.
     pure : (curves,) sum of squares of readings at the same place about their mean, which no curve can take away.
     total : (curves,) sum of squares of y.
     """
@@ -36,38 +36,39 @@ class Curves:
 
     @classmethod
     def of(cls, levels: Array, y: Array, w: Array, pure: Array, *, logarithmic: bool) -> "Curves":
-        """From distinct x (n,) in rising order, means (n, curves), summed weights and the pure sum of squares."""
+        """From distinct x (n,) in rising order, means and summed weights (curves, n), and the pure sum of squares."""
         with np.errstate(divide="ignore"):
             t = np.log(levels) if logarithmic else levels
         lowest, highest = float(t[1] if t[0] == -np.inf and t.size > 1 else t[0]), float(t[-1])
         centre, half = (lowest + highest) / 2, (highest - lowest) / 2 or 1.0
         t = np.maximum((t - centre) / half, NOWHERE)
-        mean = (w * y).sum(axis=0) / np.maximum(w.sum(axis=0), 1e-300)
-        y = np.where(w > 0, y - mean, 0.0)
-        unit = np.abs(y).max(axis=0)
+        w = np.ascontiguousarray(w[:1] if len(w) == 1 or bool((w == w[0]).all()) else w)
+        mean = (w * y).sum(axis=1) / np.maximum(w.sum(axis=1), 1e-300)
+        y = np.where(w > 0, y - mean[:, None], 0.0)
+        unit = np.abs(y).max(axis=1)
         unit[unit == 0] = 1.0
-        y /= unit
-        return cls(t, centre, half, y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=0))
+        y /= unit[:, None]
+        return cls(t, centre, half, y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=1))
 
-    def mirrored(self) -> "Curves":
-        """The same with the axis turned round, which makes a falling sigmoid a rising one of the opposite shape."""
-        return replace(self, t=-self.t)
+    def on(self, sign: float) -> "Curves":
+        """The same, with −1 with the axis turned round."""
+        return self if sign > 0 else replace(self, t=-self.t)
 
     @property
     def count(self) -> int:
         """Number of curves."""
-        return int(self.y.shape[1])
+        return len(self.y)
 
     @property
     def shared(self) -> bool:
         """Whether all curves have the same weights."""
-        return bool(self.w.shape[1] == 1)
+        return len(self.w) == 1
 
     def take(self, curves: Any) -> "Curves":
-        """Some of the curves, as often as they are named."""
-        w = self.w if self.shared else self.w[:, curves]
-        return Curves(self.t, self.centre, self.half, self.y[:, curves], self.mean[curves], self.unit[curves], w,
-                      self.pure[curves], self.total[curves])  # fmt: skip
+        """Some of the curves."""
+        w = self.w if self.shared else self.w[curves]
+        return replace(self, y=self.y[curves], mean=self.mean[curves], unit=self.unit[curves], w=w,
+                       pure=self.pure[curves], total=self.total[curves])  # fmt: skip
 
     @cached_property
     def inside(self) -> Array:
@@ -89,24 +90,5 @@ class Curves:
     @cached_property
     def weight(self) -> Array:
         """Summed weight of a curve, (1,) or (curves,)."""
-        summed: Array = np.maximum(self.w.sum(axis=0), 1e-300)
+        summed: Array = np.maximum(self.w.sum(axis=1), 1e-300)
         return summed
-
-    @cached_property
-    def powers(self) -> Array:
-        """1, t, t² at every place, (3, n); t of a zero dose is left at zero, for its derivatives vanish."""
-        t = np.where(np.abs(self.t) == -NOWHERE, 0.0, self.t)
-        return np.stack((np.ones_like(t), t, t * t))
-
-    @cached_property
-    def weighted_powers(self) -> Array:
-        """The same times the shared weights."""
-        return self.powers * self.w[:, 0]
-
-    def moments(self, values: Array, order: int) -> Array:
-        """Σ w·values·t^k over the readings for k below `order`: (n, curves) -> (order, curves)."""
-        if self.shared:
-            shared: Array = self.weighted_powers[:order] @ values
-            return shared
-        own: Array = self.powers[:order] @ (self.w * values)
-        return own

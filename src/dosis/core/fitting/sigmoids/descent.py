@@ -1,207 +1,142 @@
-"""Newton's method for many sigmoids at once: exact second derivatives, a radius a curve, finished curves leave."""
+"""Newton's method for one sigmoid: exact second derivatives near the minimum, within a radius that follows its luck."""
 
-from dataclasses import dataclass
-from typing import Any
+import math
 
-import numpy as np
-
-from dosis.core.arrays import Array, Flags, Rows
-from dosis.core.fitting.sigmoids.asymmetry import moved, turned
-from dosis.core.fitting.sigmoids.curves import Curves
-from dosis.core.fitting.sigmoids.state import State, dot, look, lowest_and_largest, slopes, solve_shifted
-from dosis.core.models.shapes import ShapeOf
+from dosis.core.arrays import Array
+from dosis.core.fitting.sigmoids.asymmetry import Half, half_point, moved, moved_at, turned, turned_at
+from dosis.core.fitting.sigmoids.compiled import compiled, inlined
+from dosis.core.fitting.sigmoids.look import Theta, look, slopes
+from dosis.core.fitting.sigmoids.shape import GOMPERTZ, POWERED, WEIBULL
+from dosis.core.fitting.sigmoids.step import Step, dot, promised, shortened, solve_shifted
 
 NEAR = 0.1  # promise against the sum of squares at which Gauss and Newton's step, safe from afar, gives way to Newton's
 CLOSE = 1e-10  # the same at which the last step is taken
 EXACT = 1e-26  # the same against the curve's whole variation, for readings that lie on the curve
-STEEPEST, FLATTEST = 2000.0, 1e-3  # |b|: the range of x holds 2·b units of u
-FAR = 28.0  # u at the nearest reading beyond which a midpoint outside the readings changes nothing
-CROWD = 0.75  # share of unfinished curves below which the finished ones are put aside
+STEEPEST, FLATTEST = 2000.0, 1e-3  # b: the range of x holds 2·b units of u
+SHARPEST = 1e12  # b with a power, where more still counts
+FAR = 24.0  # u at the nearest reading beyond which a midpoint outside the readings changes nothing
+FAR_UP = 3.2  # the same where the shape nears its plateau as e^−e^u
+SMALL, SHARP = -1.5, 12.0  # ln g and u between places at which a curve has a kink
+LINEAR = -2.5  # ln g below which h is all but 1 − g·ln(1 + e^−u), and (a, b, ln g) the better coordinates
+AFTER = (4.0, 14.0)  # u at the first place that is beyond it, by turns: which of them is better is not known
 WIDE = 3.0  # most that a step may change the half point in units of u, the log slope or the log power
 LONGEST = 16.0  # most a step is stretched
 SHORTEST, WIDEST = 1e-6, 1e3  # radii that say that rounding rules, and that there is no limit
 HIDDEN = 1e-6  # promise against the sum of squares that rounding may hide
-POWERS = (-12.0, 20.0)  # ln g
+REACH = 8.0  # promised falls within which a descent may still end lower than another
+SURE, EQUAL = 1e-6, 3e-9  # promise at which it tells to how much where a descent will end, and what is no lower
+LEAST_POWER, MOST_POWER = -26.0, 22.0  # ln g
 
 
-@dataclass(slots=True)
-class Descent:
-    """Where curves stand: θ (k, curves), ½ Σ w·r², half the fall the next step promises, and whether at a minimum."""
-
-    theta: Array
-    half_sse: Array
-    promise: Array
-    converged: Flags
-
-    @classmethod
-    def start(cls, theta: Array) -> "Descent":
-        """Before the first step."""
-        count = theta.shape[1]
-        endless = np.full(count, np.inf)
-        return cls(within(theta), endless, endless.copy(), np.zeros(count, dtype=bool))
-
-    def take(self, rows: Any) -> "Descent":
-        """Some of the curves."""
-        return Descent(self.theta[:, rows], self.half_sse[rows], self.promise[rows], self.converged[rows])
-
-    def joined(self, other: "Descent") -> "Descent":
-        """These and others."""
-        return Descent(
-            np.concatenate((self.theta, other.theta), axis=1), np.concatenate((self.half_sse, other.half_sse)),
-            np.concatenate((self.promise, other.promise)), np.concatenate((self.converged, other.converged)),
-        )  # fmt: skip
-
-    def put(self, rows: Any, other: "Descent") -> None:
-        """Write those curves' state over."""
-        self.theta[:, rows], self.half_sse[rows] = other.theta, other.half_sse
-        self.promise[rows], self.converged[rows] = other.promise, other.converged
-
-
-def within(theta: Array) -> Array:
+@compiled
+def within(form: int, theta: Theta) -> Theta:
     """θ brought into the box that holds every curve that can be told from a limit."""
-    held = theta.copy()
-    np.clip(held[1], FLATTEST, STEEPEST, out=held[1])
-    reach = held[1] + FAR
-    np.minimum(held[0], reach, out=held[0])
-    np.maximum(held[0], -reach, out=held[0])
-    if len(theta) == 3:
-        np.clip(held[2], *POWERS, out=held[2])
-    return held
+    b = min(max(theta[1], FLATTEST), SHARPEST if form == POWERED else STEEPEST)
+    below, above = (FAR_UP if form == GOMPERTZ else FAR), (FAR_UP if form == WEIBULL else FAR)
+    return min(max(theta[0], -b - below), b + above), b, min(max(theta[2], LEAST_POWER), MOST_POWER)
 
 
-def descend(curves: Curves, begun: Descent, shape_of: ShapeOf, most: int, leave: float = 0.0) -> Descent:
-    """Minimize the sum of squares of every curve from where it stands, in at most so many steps.
+@inlined
+def kink_of(t: Array, theta: Theta, closest: float, after: float) -> float:
+    """The place that says where the kink of a curve is, endless where it has none."""
+    a, b, power = theta
+    last = math.inf
+    if power < SMALL and b * closest > SHARP and a > -b:
+        for place in t:
+            if a + b * place < after and not (last < math.inf and place < last):
+                last = place
+    return last
 
-    Each step is Gauss and Newton's far from the minimum and Newton's, with the exact Hessian, near it, within a radius
-    that follows how well its promises are kept. A curve is done when its next step promises less than rounding; that
-    step is still taken, which squares the precision. With `leave`, the descent stops when no more than that share is
-    unfinished. What concerns few curves is done to those few: choosing elementwise costs more than the arithmetic.
+
+@inlined
+def step_from(
+    form: int, t: Array, w: Array, weight: float, theta: Theta, rise: float, size: float, exact: float, radius: float,
+    kink: float, half: Half, states: Array, now: int,
+) -> tuple[Step, float]:  # fmt: skip
+    """The step within its radius, and the fall of ½ SSE it promises; `kink` is the place of one, or endless."""
+    gradient, matrix, scale = slopes(form, t, w, weight, rise, size, exact, states, now)
+    two = form != POWERED
+    if kink < math.inf:
+        gradient, matrix = turned_at(kink, theta, exact, gradient, matrix)
+    elif not two and theta[2] > LINEAR:
+        gradient, matrix = turned(theta, half, exact, gradient, matrix)
+    over = 1.0 / max(scale, 1e-300)
+    right = (-over * gradient[0], -over * gradient[1], -over * gradient[2])
+    m00, m10, m11, m20, m21, m22 = matrix
+    held = two or (theta[2] <= LEAST_POWER and right[2] < 0) or (theta[2] >= MOST_POWER and right[2] > 0)
+    if held:
+        right, m20, m21 = (right[0], right[1], 0.0), 0.0, 0.0
+    matrix = (over * m00, over * m10, over * m11, over * m20, over * m21, 1.0 if held else over * m22)
+    step, least = solve_shifted(matrix, right, 0.0)
+    most = min(radius, 3.0 + 0.5 * theta[1] if two else WIDE)
+    if least < 1e-9 or not dot(step, step) <= most * most:
+        step = shortened(matrix, right, step, most, two, least > 1e-9)
+    return step, promised(matrix, right, step) / over
+
+
+@compiled
+def descend(
+    form: int, t: Array, y: Array, w: Array, weight: float, closest: float, pure: float, total: float,
+    patience: int, most: int, bound: float, theta: Theta, states: Array,
+) -> tuple[Theta, float, float, bool]:  # fmt: skip
+    """Minimize from θ in at most so many steps: θ, ½ SSE, half the fall still promised, and whether at a minimum.
+
+    A curve is done when its next step promises less than rounding; that step is still taken, which squares the
+    precision. Towards a minimum at infinity each Newton step takes the rest down by e: such steps are doubled.
+
+    patience, bound : after so many steps a descent is given up when it seems to end above this ½ SSE.
+    states : (2, 7, n), to work in.
     """
-    count = begun.theta.shape[1]
-    end = begun.take(np.arange(count))
-    rows, open_rows, radius, last = np.arange(count), np.ones(count, dtype=bool), np.full(count, np.inf), begun.promise
-    exact = (begun.promise <= NEAR * (begun.half_sse + 0.5 * curves.pure)).astype(float)
-    state, stretch = look(curves, begun.theta, shape_of), np.ones(count)
+    g = math.exp(theta[2])
+    half, rise, size, _ = look(form, t, y, w, weight, theta, g, states, 0)
+    now = 0
+    # The half points of the curve as it is, and as it is tried; each is worked out once.
+    before = after = half_point(theta[2], g)
+    ready = True
+    exact, radius, stretch, last, promise = 0.0, math.inf, 1.0, math.inf, math.inf
     for turn in range(most + 1):
-        step, promise, length = _step(curves, state, exact, radius)
-        level = state.half_sse + 0.5 * curves.pure
+        kink = kink_of(t, theta, closest, AFTER[turn % 2]) if form == POWERED else math.inf
+        turning = form == POWERED and not kink < math.inf and theta[2] > LINEAR
+        if turning and not ready:
+            before, ready = half_point(theta[2], g), True
+        step, promise = step_from(form, t, w, weight, theta, rise, size, exact, radius, kink, before, states, now)
+        length = math.sqrt(dot(step, step))
+        level = half + 0.5 * pure
         # Where rounding hides any further fall, the step that promises it counts as the last.
-        finished = (promise <= CLOSE * level + EXACT * curves.total) | (
-            (radius < SHORTEST) & (promise <= HIDDEN * level)
-        )
-        now = np.flatnonzero(finished & open_rows)
-        if now.size:
-            final = within(_moved(state.theta[:, now], step[:, now]))
-            end.put(rows[now], Descent(final, state.half_sse[now], promise[now], np.ones(now.size, dtype=bool)))
-            open_rows[now] = False
-        left = np.count_nonzero(open_rows)
-        if turn == most or left <= leave * count:
-            out = np.flatnonzero(open_rows)
-            unfinished = np.zeros(out.size, dtype=bool)
-            end.put(rows[out], Descent(state.theta[:, out], state.half_sse[out], promise[out], unfinished))
+        done = promise <= CLOSE * level + EXACT * total or (radius < SHORTEST and promise <= HIDDEN * level)
+        hopeless = half - REACH * promise > bound if promise > SURE * level else half - promise > bound - EQUAL * level
+        if not done and (turn == most or (turn >= patience and hopeless)):
             break
-        if left < CROWD * open_rows.size:
-            stay = np.flatnonzero(open_rows)
-            rows, curves, state, step = rows[stay], curves.take(stay), _some(state, stay), step[:, stay]
-            exact, radius, stretch, last = exact[stay], radius[stay], stretch[stay], last[stay]
-            promise, level, length, open_rows = promise[stay], level[stay], length[stay], np.ones(left, dtype=bool)
-        # Towards a minimum at infinity each Newton step takes the rest down by e: such steps are doubled.
-        crawling = np.flatnonzero((exact > 0) & (length < 0.99 * radius) & (promise > 0.3 * np.exp(-stretch) * last))
-        longer = np.minimum(2 * stretch[crawling], LONGEST)
-        if crawling.size or (stretch != 1).any():
-            stretch = np.ones(rows.size)
-            stretch[crawling] = longer
-            step = step * stretch
-        tried = look(curves, within(_moved(state.theta, step)), shape_of)
-        gain = (state.half_sse - tried.half_sse) / promise
-        exact, last = (promise <= NEAR * level).astype(float), promise.copy()
+        crawling = exact > 0 and length < 0.99 * radius and promise > 0.3 * math.exp(-stretch) * last
+        stretch = min(2.0 * stretch, LONGEST) if crawling and not done else 1.0
+        power = min(max(stretch * step[2], LEAST_POWER - theta[2]), MOST_POWER - theta[2])
+        step = (stretch * step[0], stretch * step[1], power)
+        onward = theta[2] + step[2]
+        tried_g = math.exp(onward) if form == POWERED else 1.0
+        if turning:
+            after = half_point(onward, tried_g)
+            tried = within(form, moved(theta, step, before, after))
+        elif kink < math.inf:
+            tried = within(form, moved_at(kink, theta, step))
+        else:
+            tried = within(form, (theta[0] + step[0], theta[1] + step[1], onward))
+        there, rise_there, size_there, _ = look(form, t, y, w, weight, tried, tried_g, states, 1 - now)
+        if done:
+            # A long step, along a direction in which nothing changes, may leave the valley at its far end.
+            if there <= half + CLOSE * level + EXACT * total:
+                theta, half = tried, there
+            return theta, half, promise, True
+        gain = (half - there) / promise
+        exact, last = (1.0 if promise <= NEAR * level else 0.0), promise
         # A bad quarter of what was promised shortens the next step, three good ones lengthen it.
-        bad = np.flatnonzero(~(gain >= 0.25) & (stretch == 1))
-        radius[bad] = 0.25 * length[bad]
-        good = np.flatnonzero((gain > 0.75) & (length > 0.9 * radius))
-        radius[good] *= 2.5
-        radius[radius > WIDEST] = np.inf
-        worse = np.flatnonzero(~(gain > 0))
-        last[worse] = np.inf
-        if worse.size:
-            _keep(state, tried, worse)
-        state = tried
-    return end
-
-
-def _step(curves: Curves, state: State, exact: Array, radius: Array) -> tuple[Array, Array, Array]:
-    """The step (k, curves) within its radius, the fall of ½ SSE it promises, and its length."""
-    found = slopes(curves, state, exact)
-    if len(state.theta) == 3:
-        found = turned(found, state.theta)
-    scale = np.maximum(found.scale, 1e-300)
-    matrix = [[entry / scale for entry in row] for row in found.matrix]
-    right = [-entry / scale for entry in found.gradient]
-    solution, least = solve_shifted(matrix, right)
-    square = dot(solution, solution)
-    most = np.minimum(radius, 3.0 + 0.5 * state.theta[1] if len(state.theta) == 2 else WIDE)
-    outside = np.flatnonzero((least < 1e-9) | ~(square <= most * most))
-    if outside.size:
-        some = [[entry[outside] for entry in row] for row in matrix]
-        for whole, part in zip(solution, shortened(some, [e[outside] for e in right], most[outside]), strict=True):
-            whole[outside] = part
-        square = dot(solution, solution)
-    bent = matrix[0][0] * solution[0] * solution[0]
-    for i in range(1, len(solution)):
-        for j in range(i):
-            bent = bent + 2.0 * (matrix[i][j] * solution[i] * solution[j])
-        bent = bent + matrix[i][i] * solution[i] * solution[i]
-    promise = scale * (dot(solution, right) - 0.5 * bent)
-    promise[~np.isfinite(promise)] = 0.0
-    return np.stack(solution), promise, np.sqrt(square)
-
-
-def _moved(theta: Array, step: Array) -> Array:
-    return theta + step if len(theta) == 2 else moved(theta, step)
-
-
-def shortened(matrix: list[list[Array]], right: list[Array], radius: Array) -> list[Array]:
-    """A step within a radius: (matrix + λ·I)·s = right with λ from one Newton step (Moré & Sorensen 1983), then cut."""
-    lowest, largest = lowest_and_largest(matrix)
-    shift = np.maximum(-2.0 * lowest, 0.0) + 1e-9 * largest + 1e-12
-    step, _ = solve_shifted(matrix, right, shift)
-    again, _ = solve_shifted(matrix, step, shift)
-    square = dot(step, step)
-    excess = np.maximum(np.sqrt(square) / radius - 1, 0.0)
-    step, _ = solve_shifted(matrix, right, shift + excess * square / np.maximum(dot(step, again), 1e-300))
-    factor = np.minimum(radius / np.maximum(np.sqrt(dot(step, step)), 1e-300), 1.0)
-    return [s * factor for s in step]
-
-
-def _some(state: State, rows: Rows) -> State:
-    return State(state.theta[:, rows], state.half_sse[rows], state.rise[rows], state.shape.at(rows),
-                 state.centred[:, rows], state.size[rows], state.residual[:, rows])  # fmt: skip
-
-
-def _keep(old: State, new: State, rows: Rows) -> None:
-    """Write the old state of some curves back over the new one."""
-    mask = np.zeros(new.rise.size, dtype=bool)
-    mask[rows] = True
-    for name in ("half_sse", "rise", "size", "theta", "centred", "residual"):
-        np.copyto(getattr(new, name), getattr(old, name), where=mask)
-    new.shape.keep(old.shape, mask)
-
-
-def leap(curves: Curves, tries: Descent, shape_of: ShapeOf) -> Descent:
-    """Those on their way to a limit taken there at once, where that is better: a step between readings, a bare end.
-
-    A steep curve keeps its u at the nearest reading and becomes a step; one with its midpoint beyond the readings
-    keeps its slope and goes all the way out.
-    """
-    a, b = tries.theta[0], tries.theta[1]
-    middle = -a / b
-    nearest = curves.inside[np.abs(curves.inside[:, None] - middle).argmin(axis=0)]
-    steepest = min(60.0 / curves.closest, STEEPEST)
-    outside = np.abs(middle) > 1
-    far = np.where(middle > 1, -0.95 * FAR - b, 0.95 * FAR + b)
-    rest = tries.theta[2:]
-    theta = np.stack((np.where(outside, far, a + (b - steepest) * nearest), np.where(outside, b, steepest), *rest))
-    tried = look(curves, theta, shape_of)
-    better = (tried.half_sse < tries.half_sse) & ~tries.converged
-    return Descent(np.where(better, theta, tries.theta), np.where(better, tried.half_sse, tries.half_sse),
-                   np.where(better, 0.0, tries.promise), tries.converged)  # fmt: skip
+        if not gain >= 0.25 and stretch == 1.0:
+            radius = 0.25 * length
+        elif gain > 0.75 and length > 0.9 * radius:
+            radius = 2.5 * radius if 2.5 * radius <= WIDEST else math.inf
+        if gain > 0:
+            before, ready = after, turning
+            theta, g, half, rise, size = tried, tried_g, there, rise_there, size_there
+            now = 1 - now
+        else:
+            last = math.inf
+    return theta, half, promise, False

@@ -1,99 +1,160 @@
 """Many sigmoids from readings to minimum: a first descent for all, many starts for those that may have more minima."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
 from dosis.core.arrays import Array, Flags, Rows
 from dosis.core.fitting.sigmoids.curves import Curves
-from dosis.core.fitting.sigmoids.descent import FAR, Descent, descend, leap
-from dosis.core.fitting.sigmoids.single import Ended, descend_one
-from dosis.core.fitting.sigmoids.starts import best, coarse, fine, peaks
-from dosis.core.models.shapes import ShapeOf, logistic
+from dosis.core.fitting.sigmoids.kinks import begin_at_kinks, steepnesses
+from dosis.core.fitting.sigmoids.search import Steps, begin_mirrored, descend_all, finish
+from dosis.core.fitting.sigmoids.shape import LOGISTIC, POWERED
+from dosis.core.fitting.sigmoids.starts import best, coarse, fine
 
-CHUNK = 4000  # curves at a time: few enough for the cache, enough to forget what a call costs
-FIRST, SECOND = 8, 15  # steps of the first descent, and of its rest
-BRIEF, LAST = 2, 60  # of each of several starts, and of what remains of them
-LEFT = 0.03  # share of a chunk left to be gone on with together with those of the others
-POOR = 0.3  # share of the variation left unexplained from which a curve may have several minima
+CHUNK = 1000  # curves ranked at a time: few enough for the cache
+# Steps before a descent may be given up, before it is tried at a limit, and after that:
+USUAL, ROUGHLY, ANEW = (8, 8, 15), (8, 8, 0), (1, 6, 60)
+MOST = 200  # steps from start values that were given
+POOR = 0.03  # share of the variation left unexplained from which a curve may have several minima
 STEEP = 8.0  # u between two neighboring places from which it may
-SEVERAL = 2  # starts
-POWERS = (-2.0, 1.5, 5.0)  # ln g of those starts, where the shape has a power
-REACH = 4.0  # promised falls within which a start may still become the best
+POOR_POWERED, STEEP_POWERED, EXTREMES = 0.01, 4.0, (-1.5, 8.0)  # the same with a power, and ln g beyond which it may
+NOT_YET_A_STEP, NOT_YET_BARE = 16.0, 8.0  # u over the least distance of places, and at the nearest place
+WORSE, SLACK = 1.3, 0.02  # how much more than the best a start may leave unexplained, and of the whole
+LOPSIDED = 8.0  # ln g of starts from the grid, where the shape has a power
+SIDES = (1.0, -1.0)
+KINKS, OTHERWISE = 2, 2.0  # starts with a kink, and ln g of the start on the other side of the axis
 
 
-def solve_sigmoids(curves: Curves, shape_of: ShapeOf, start: Array | None = None) -> Descent:
-    """The best sigmoid of every curve, θ and whether at a minimum.
+@dataclass(slots=True)
+class Ends:
+    """Where curves stand: θ = (a, b, ln g) (curves, 3), ½ Σ w·r² and whether at a minimum (curves,).
 
-    A curve whose first descent, from the best of a coarse grid or from `start`, ends poorly, steeply or not at all
-    may have several minima. It is begun anew from the peaks of a fine grid; starts that cannot win are given up.
-    A `start` (3, curves) says that the shape has a power.
+    side : (curves,) −1 where θ is of the axis turned round, which makes a falling sigmoid a rising one, else 1.
     """
-    with np.errstate(all="ignore"):
-        found = Descent.start(np.zeros((2, curves.count)) if start is None else start)
-        grid = coarse(curves, shape_of) if start is None else None
-        for span in _chunks(curves.count, CHUNK):
-            part = curves.take(span)
-            begun = found.take(span) if grid is None else Descent.start(best(part, grid))
-            found.put(span, descend(part, begun, shape_of, FIRST, LEFT))
-        # A poor one is begun anew below in any case.
-        slow = np.flatnonzero(~found.converged & (2 * found.half_sse <= POOR * curves.total))
-        if slow.size:
-            found.put(slow, leap(curves.take(slow), found.take(slow), shape_of))
-            _go_on(curves, np.arange(curves.count), found, slow, shape_of, SECOND)
-        hard = np.flatnonzero(_hard(curves, found))
-        if hard.size:
-            _anew(curves, hard, found, shape_of, POWERS if start is not None else None)
+
+    theta: Array
+    half_sse: Array
+    converged: Flags
+    side: Array
+
+    @property
+    def parts(self) -> tuple[Array, Array, Flags, Array]:
+        """What every compiled search writes over."""
+        return self.theta, self.half_sse, self.converged, self.side
+
+    def take(self, rows: Rows) -> "Ends":
+        """Some of the curves."""
+        return Ends(self.theta[rows], self.half_sse[rows], self.converged[rows], self.side[rows])
+
+    def put(self, rows: Rows, some: "Ends") -> None:
+        """Write some of the curves over."""
+        self.theta[rows], self.half_sse[rows] = some.theta, some.half_sse
+        self.converged[rows], self.side[rows] = some.converged, some.side
+
+
+def descend_from(curves: Curves, form: int, start: Array, side: Array) -> Ends:
+    """From start values of each curve, (curves, 3), on their sides of the axis, as they are."""
+    found = _nowhere(curves)
+    for sign in SIDES:
+        rows = np.flatnonzero(side == sign)
+        if rows.size:
+            some = curves.take(rows)
+            part = _nowhere(some)
+            _descend(some, form, sign, start[rows], (MOST, MOST, 0), part)
+            found.put(rows, part)
     return found
 
 
-def solve_easily(curves: Curves) -> Ended | None:
-    """An ordinary single logistic curve by plain arithmetic; None where it needs more, or may have several minima."""
-    a, b = best(curves, coarse(curves, logistic))[:, 0].tolist()
-    pure, total = float(curves.pure[0]), float(curves.total[0])
-    end = descend_one(curves.t.tolist(), curves.y[:, 0].tolist(), curves.w[:, 0].tolist(), a, b, pure, total)
-    if end is None or 2 * end.half_sse > POOR * total or end.b * curves.gap > STEEP or abs(end.a) > FAR / 2 + end.b:
-        return None
-    return end
+def solve_sigmoids(curves: Curves, form: int, *, symmetric: bool) -> Ends:
+    """The best sigmoid of every curve.
+
+    A curve whose first descent, from the best of a coarse grid, ends poorly, steeply or not at all may have several
+    minima. It is begun anew from the best of a fine grid, and followed until it has an end.
+    """
+    if form == POWERED:
+        return _powered(curves)
+    sides = SIDES[:1] if symmetric else SIDES
+    found = _nowhere(curves)
+    for sign in sides:
+        _descend(curves, form, sign, _coarsely(curves.on(sign), form), USUAL, found)
+    for rows in _hard(curves, found, ~found.converged, POOR, STEEP):
+        part, now = curves.take(rows), found.take(rows)
+        for sign in sides:
+            _from_grid(part, form, sign, 0.0, now, np.ones(rows.size, dtype=bool))
+        for sign in sides:
+            finish(*_on(part, form, sign), ANEW, *now.parts)
+        found.put(rows, now)
+    return found
 
 
-def _chunks(count: int, size: int) -> Iterator[slice]:
-    return (slice(first, min(first + size, count)) for first in range(0, count, size))
+def _powered(curves: Curves) -> Ends:
+    """The same with a power, for which there are many more minima: with kinks, and on either side of the axis.
+
+    The first descents begin at the best curve without a power.
+    """
+    found = _nowhere(curves)
+    _descend(curves, LOGISTIC, 1.0, _coarsely(curves, LOGISTIC), ROUGHLY, found)
+    start = _drawn_back(curves, found.theta)
+    found.converged[:] = False
+    for sign in SIDES:
+        # Turned round, the curve without a power is the same with a changed in sign.
+        _descend(curves, POWERED, sign, start * np.array([sign, 1.0, 1.0]), USUAL, found)
+    extreme = (found.theta[:, 2] < EXTREMES[0]) | (found.theta[:, 2] > EXTREMES[1])
+    for rows in _hard(curves, found, ~found.converged | extreme, POOR_POWERED, STEEP_POWERED):
+        part, now = curves.take(rows), found.take(rows)
+        for sign in SIDES:
+            begin_at_kinks(*_on(part, POWERED, sign), steepnesses(part), KINKS, ANEW, *now.parts)
+        for sign in SIDES:
+            _from_grid(part, POWERED, sign, LOPSIDED, now, now.side != sign)
+        for sign in SIDES:
+            begin_mirrored(*_on(part, POWERED, sign), OTHERWISE, ANEW, *now.parts)
+        for sign in SIDES:
+            finish(*_on(part, POWERED, sign), ANEW, *now.parts)
+        found.put(rows, now)
+    return found
 
 
-def _hard(curves: Curves, found: Descent) -> Flags:
-    poor = 2 * found.half_sse > POOR * curves.total
-    hard: Flags = ~found.converged | poor | (np.abs(found.theta[1]) * curves.gap > STEEP)
-    return hard
+def _hard(curves: Curves, found: Ends, also: Flags, poor: float, steep: float) -> Iterator[Rows]:
+    """Curves that may have several minima, in spans: what fits them poorly or is steep, and others."""
+    hard = (2 * found.half_sse > poor * curves.total) | (found.theta[:, 1] * curves.gap > steep) | also
+    rows = np.flatnonzero(hard)
+    return (rows[first : first + CHUNK] for first in range(0, rows.size, CHUNK))
 
 
-def _anew(curves: Curves, hard: Rows, found: Descent, shape_of: ShapeOf, powers: Sequence[float] | None) -> None:
-    grid = fine(curves, shape_of, powers)
-    which, starts = [], []
-    for span in _chunks(hard.size, CHUNK // 4):
-        of, theta = peaks(curves.take(hard[span]), grid, SEVERAL)
-        which.append(hard[span][of])
-        starts.append(theta)
-    curve = np.concatenate(which)
-    begun = Descent.start(np.concatenate(starts, axis=1))
-    _go_on(curves, curve, begun, np.arange(curve.size), shape_of, BRIEF)
-    curve, tries = np.concatenate((hard, curve)), found.take(hard).joined(begun)
-    lowest = found.half_sse.copy()
-    np.minimum.at(lowest, curve, tries.half_sse)
-    still = ~tries.converged
-    for most in (2 * BRIEF, LAST):
-        still &= ~tries.converged & (tries.half_sse - REACH * tries.promise <= lowest[curve])
-        rows = np.flatnonzero(still)
-        tries.put(rows, leap(curves.take(curve[rows]), tries.take(rows), shape_of))
-        _go_on(curves, curve, tries, rows, shape_of, most)
-        np.minimum.at(lowest, curve, tries.half_sse)
-    order = np.lexsort((tries.half_sse, curve))
-    win = order[np.unique(curve[order], return_index=True)[1]]
-    win = win[tries.half_sse[win] < found.half_sse[curve[win]]]
-    found.put(curve[win], tries.take(win))
+def _from_grid(curves: Curves, form: int, sign: float, power: float, found: Ends, only: Flags) -> None:
+    """From the best of a fine grid, where that is about as good as what there is."""
+    start, left = best(curves.on(sign), fine(curves.on(sign), form, power))
+    near = np.flatnonzero(only & (left <= WORSE * 2 * found.half_sse + SLACK * curves.total))
+    some = found.take(near)
+    _descend(curves.take(near), form, sign, start[near], ANEW, some)
+    found.put(near, some)
 
 
-def _go_on(curves: Curves, curve: Rows, tries: Descent, rows: Rows, shape_of: ShapeOf, most: int) -> None:
-    for span in _chunks(rows.size, CHUNK):
-        some = rows[span]
-        tries.put(some, descend(curves.take(curve[some]), tries.take(some), shape_of, most))
+def _drawn_back(curves: Curves, theta: Array) -> Array:
+    """θ not so far at a limit that nothing draws a curve back."""
+    a, b, power = theta.T
+    steepness = np.minimum(b, NOT_YET_A_STEP / curves.closest)
+    reach = steepness + NOT_YET_BARE
+    return np.column_stack((np.clip(a * (steepness / b), -reach, reach), steepness, power))
+
+
+def _coarsely(curves: Curves, form: int) -> Array:
+    grid = coarse(curves, form)
+    spans = (slice(first, first + CHUNK) for first in range(0, curves.count, CHUNK))
+    return np.concatenate([best(curves.take(span), grid)[0] for span in spans])
+
+
+def _nowhere(curves: Curves) -> Ends:
+    count = curves.count
+    return Ends(np.ones((count, 3)), np.full(count, np.inf), np.zeros(count, dtype=bool), np.ones(count))
+
+
+def _descend(curves: Curves, form: int, sign: float, start: Array, steps: Steps, found: Ends) -> None:
+    descend_all(*_on(curves, form, sign), np.ascontiguousarray(start), steps, *found.parts)
+
+
+def _on(curves: Curves, form: int, sign: float) -> tuple[int, float, Array, Array, Array, Array, Array, float]:
+    """What every compiled search is given of the readings, on one side of the axis."""
+    t = curves.t if sign > 0 else -curves.t
+    return form, sign, t, curves.y, curves.w, curves.pure, curves.total, curves.closest

@@ -1,0 +1,93 @@
+"""The compiled loops behind sigmoid curves: their arithmetic, their kinks, and the minima they find."""
+
+import math
+
+import numpy as np
+import pytest
+from numpy.testing import assert_allclose
+from scipy import optimize
+
+from dosis.core import fit, fit_many
+from dosis.core.fitting.sigmoids import arithmetic, kinks
+
+DOSES = np.geomspace(0.01, 100, 8)
+
+
+def test_exponential_and_logarithm_are_right_to_the_last_bits() -> None:
+    """Against the C library's functions of extended precision, as numpy gives them."""
+    x = np.concatenate((-np.geomspace(1e-18, 599, 1500), [0.0], np.geomspace(1e-18, 700, 700)))
+    found = np.array([arithmetic.exponential(value) for value in x.tolist()])
+    long = x.astype(np.longdouble)
+    assert_allclose(found[:, 0], np.exp(long).astype(float), rtol=4e-16)
+    assert_allclose(found[:, 1], np.expm1(long).astype(float), rtol=4e-16)
+    assert arithmetic.exponential(-1e6)[1] == -1.0
+    e = np.concatenate(([0.0, 1.0], np.geomspace(1e-300, 1.0, 1500), np.linspace(0.4, 0.43, 100)))
+    logarithm = [arithmetic.log_of_one_and(value) for value in e.tolist()]
+    assert_allclose(logarithm, np.log1p(e.astype(np.longdouble)).astype(float), rtol=6e-16)
+
+
+@pytest.mark.parametrize("side", [1, -1])
+def test_the_best_kink_is_the_best_of_all_that_are_tried_one_by_one(side: int) -> None:
+    """An exponential up to a kink and level beyond, against numpy's least squares at every steepness and kink."""
+    rng = np.random.default_rng(5)
+    t = np.linspace(-1, 1, 9)[::side].copy()
+    y, w = rng.normal(size=9), rng.uniform(0.5, 3, 9)
+    order, slopes = np.argsort(t), np.array([0.001, 1.0, 4.0, 20.0])
+    falls = np.zeros((9, 4))
+    falls[1:] = np.exp(-slopes * np.diff(t[order])[:, None])
+    found, sums = np.empty((9, 3)), np.empty((5, 4))
+    whole = kinks.best_kinks(t, y, w, order, slopes, falls, sums, found)
+
+    def explained(k: float, m: float) -> float:
+        shape = np.exp(k * np.minimum(t - m, 0))
+        root = np.sqrt(w)
+        design = root[:, None] * np.column_stack((np.ones(9), shape))
+        left = root * y - design @ np.linalg.lstsq(design, root * y)[0]
+        return whole - float(left @ left)
+
+    for claimed, k, m in found[1:]:
+        assert_allclose(claimed, explained(k, m), rtol=1e-6)
+    best = max(explained(k, m) for k in slopes for m in np.linspace(t[order[1]], 1, 500))
+    assert best - 1e-9 <= found[1:, 0].max() <= best * 1.01
+
+
+def test_five_parameter_curves_reach_the_best_minimum_found_from_many_starts() -> None:
+    """Against scipy's least_squares from 48 starts each: regular, noisy, partial and steep curves of 8 doses.
+
+    Their best may lie at a limit, a Gompertz curve or a kink, where no gradient vanishes.
+    """
+    rng = np.random.default_rng(17)
+    t = np.log(DOSES)
+    middle, steep = rng.uniform(-4, 6, (24, 1)), rng.choice([1.0, 2.0, 8.0], (24, 1))
+    y = 2 / (1 + np.exp(-steep * (t - middle))) + rng.choice([0.02, 0.2], (24, 1)) * rng.standard_normal((24, 8))
+    found = fit_many("logistic5", DOSES, y)
+    for i in range(24):
+
+        def residuals(p: np.ndarray, i: int = i) -> np.ndarray:
+            shape = np.exp(-np.exp(min(p[4], 30)) * np.logaddexp(0, -p[3] * (t - p[2])))
+            return y[i] - p[0] - (p[1] - p[0]) * shape
+
+        with np.errstate(all="ignore"):
+            best = min(
+                2 * optimize.least_squares(residuals, [0, 2, m, b, g], xtol=1e-14, ftol=1e-14, max_nfev=300).cost
+                for m in np.linspace(-4, 4, 4) for b in (-4.0, -1.0, 1.0, 4.0) for g in (-2.0, 0.0, 2.0)
+            )  # fmt: skip
+        assert found.sse[i] <= best * (1 + 1e-8)
+
+
+@pytest.mark.parametrize("model", ["logistic4", "logistic5", "weibull"])
+def test_few_doses_are_no_curve_but_no_error_either(model: str) -> None:
+    for doses in ([1.0], [1.0, 2.0], [0.0, 1.0, 1.0]):
+        found = fit_many(model, doses, np.ones((3, len(doses))))
+        assert not found.converged.any()
+        assert np.isnan(found.values).all()
+
+
+def test_a_zero_dose_lies_on_the_plateau_also_next_to_a_kink() -> None:
+    """With the power towards zero even a far away place would not: the plateau must be exact."""
+    x = np.array([0.0, 0.1, 0.3, 1.0, 3.0, 10.0, 30.0, 100.0])
+    y = 1 + 4 * np.minimum(x / 10, 1.0) ** 0.8
+    result = fit("logistic5", x, y)
+    assert result.rmse is not None
+    assert result.rmse < 1e-6
+    assert math.isclose(result.predict([0.0])[0], 1.0, abs_tol=1e-5)
