@@ -7,8 +7,11 @@ import pytest
 from numpy.testing import assert_allclose
 from scipy import optimize
 
-from dosis.core import fit, fit_many
+from dosis.core import MODELS, fit, fit_many
 from dosis.core.fitting.sigmoids import arithmetic, kinks
+from dosis.core.inference.result import Fit
+from dosis.core.models import Model
+from tests.core.test_curves import CASES
 
 DOSES = np.geomspace(0.01, 100, 8)
 
@@ -91,3 +94,30 @@ def test_a_zero_dose_lies_on_the_plateau_also_next_to_a_kink() -> None:
     assert result.rmse is not None
     assert result.rmse < 1e-6
     assert math.isclose(result.predict([0.0])[0], 1.0, abs_tol=1e-5)
+
+
+@pytest.mark.parametrize("id", ["logistic4", "logistic5", "weibull", "boltzmann", "gompertz_dose"])
+def test_reading_back_in_compiled_loops_is_the_same_as_through_the_general_curve(
+    id: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The general way solves for the x of each signal and for the ends of its interval on the model's expression."""
+    values, levels = CASES[id]
+    rng = np.random.default_rng(8)
+    x = np.repeat(levels, 2)
+    y = MODELS[id].value(x, np.array(values))
+    y = y + 0.02 * np.ptp(y) * rng.standard_normal(y.size)
+    result = fit(id, x, y)
+    low, high = np.sort(result.predict(result.range))
+    signals = np.linspace(low - 0.02 * (high - low), high + 0.02 * (high - low), 15).tolist()
+    quick = result.read_back_many(signals, [3] * 15)
+    monkeypatch.setattr(Fit, "is_sigmoid", False)
+    monkeypatch.setattr(Model, "inverse", lambda *_: None)
+    for ours, theirs in zip(quick, result.read_back_many(signals, [3] * 15), strict=True):
+        assert (ours.flag, ours.reason) == (theirs.flag, theirs.reason)
+        for one, other in zip(
+            (ours.estimate, ours.lower, ours.upper, ours.standard_error),
+            (theirs.estimate, theirs.lower, theirs.upper, theirs.standard_error), strict=True,
+        ):  # fmt: skip
+            assert (one is None) == (other is None)
+            if one is not None and other is not None:
+                assert math.isclose(one, other, rel_tol=2e-9, abs_tol=1e-12)

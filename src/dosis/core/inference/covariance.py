@@ -59,8 +59,14 @@ class Factor:
     @classmethod
     def of(cls, design: Array) -> "Factor":
         """Of a design (n, p)."""
-        scale = np.sqrt((design * design).sum(axis=0))
+        scale: Array = np.sqrt((design * design).sum(axis=0))
         return cls(scale, np.asarray(np.linalg.qr(design / scale, mode="r")))
+
+    @property
+    def turned(self) -> Array:
+        """(p, p) of which the squares of turned·g add up to gᵀ·(JᵀJ)⁻¹·g."""
+        turned: Array = np.asarray(np.linalg.solve(self.root.T, np.diag(1.0 / self.scale)), dtype=float)
+        return turned
 
     def unit_variance(self, gradients: Array) -> Array:
         """gᵀ·(JᵀJ)⁻¹·g for every row of gradients (k, p): (k,); squares are summed, so nothing cancels."""

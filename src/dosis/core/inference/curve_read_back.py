@@ -4,7 +4,7 @@ Written for many samples at once: a plate has thirty, and each question to the c
 """
 
 import math
-from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -16,7 +16,9 @@ from dosis.core.inference.roots import bisect_all
 if TYPE_CHECKING:
     from dosis.core.inference.result import Fit
 
+Span = tuple[float, float]
 POINTS = 240
+SAME = 1e-13  # of an end of the range within which an x is that end
 TWICE = "the curve rises and falls, so the signal belongs to more than one concentration"
 
 
@@ -31,8 +33,8 @@ def read_back_through(
     Both variances count, the curve's and the sample's; the interval holds every x whose band, of the mean of that many
     readings, holds the signal. A signal that belongs to two x inside the range, or to none at all, has no estimate.
     """
-    grids = _grids(fit)
-    there, x, flags = _located(fit, signals, grids)
+    reach = _Reach.of(fit)
+    there, x, flags = _located(fit, signals, reach)
     made: dict[int, ReadBack] = {}
     rmse = fit.rmse
     if fit.settled is None or rmse is None:
@@ -41,7 +43,7 @@ def read_back_through(
         for i, at in zip(there.tolist(), x.tolist(), strict=True):
             made[i] = ReadBack(at, None, None, None, flags[i], _beyond(flags[i]) or why, float(counts[i]))
     else:
-        rest = _with_intervals(fit, rmse, signals[there], counts[there], x, level, weight, grids)
+        rest = _with_intervals(fit, rmse, signals[there], counts[there], x, level, weight, reach.everywhere)
         for k, i in enumerate(there.tolist()):
             lower, upper, error = rest[k]
             reason = _beyond(flags[i])
@@ -55,18 +57,15 @@ def read_back_through(
 @np.errstate(all="ignore")
 def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
     """The x of each signal alone, as `read_back_through` finds it, without the work of an interval."""
-    there, x, _ = _located(fit, signals, _grids(fit))
+    there, x, _ = _located(fit, signals, _Reach.of(fit))
     found = dict(zip(there.tolist(), x.tolist(), strict=True))
     return [found.get(i) for i in range(signals.size)]
 
 
-def _located(
-    fit: "Fit", signals: Array, grids: Sequence[Array]
-) -> tuple[Rows, Array, list[Flag | None]]:  # fmt: skip
+def _located(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Rows, Array, list[Flag | None]]:
     """Which signals have an x, that x, and a flag for every signal."""
-    below, inside, above = grids
     first, last = fit.predict([fit.range[0], fit.range[1]]).tolist()
-    found = _crossings(fit, signals, inside)
+    found = _crossings(fit, signals, reach, reach.inside)
     flags: list[Flag | None] = [None] * signals.size
     for i, roots in enumerate(found):
         if len(roots) > 1 and roots[-1] - roots[0] > 1e-9 * (abs(roots[0]) + abs(roots[-1])):
@@ -74,9 +73,9 @@ def _located(
         elif not roots:
             beyond = bool(signals[i] > max(first, last))
             flags[i] = Flag.ABOVE_RANGE if (last > first) == beyond else Flag.BELOW_RANGE
-    for flag, grid in ((Flag.ABOVE_RANGE, above), (Flag.BELOW_RANGE, below)):
+    for flag, span in ((Flag.ABOVE_RANGE, reach.above), (Flag.BELOW_RANGE, reach.below)):
         out = np.array([i for i, own in enumerate(flags) if own is flag], dtype=int)
-        for i, roots in zip(out.tolist(), _crossings(fit, signals[out], grid), strict=True):
+        for i, roots in zip(out.tolist(), _crossings(fit, signals[out], reach, span), strict=True):
             found[i] = roots
     there = np.array([i for i, roots in enumerate(found) if roots and flags[i] is not Flag.AMBIGUOUS], dtype=int)
     return there, np.array([found[i][0] for i in there]), flags
@@ -93,8 +92,14 @@ def _none(flag: Flag | None, count: float) -> ReadBack:
     return ReadBack(None, None, None, None, flag, reason, count)
 
 
-def _crossings(fit: "Fit", signals: Array, grid: Array) -> list[list[float]]:
-    """Every x on the grid's range at which the curve gives each signal, refined."""
+def _crossings(fit: "Fit", signals: Array, reach: "_Reach", span: Span) -> list[list[float]]:
+    """Every x in a span at which the curve gives each signal: in closed form, or from a grid and refined."""
+    x = fit.model.inverse(signals, fit.values)
+    if x is not None:
+        for end in span:
+            x = np.where(np.abs(x - end) <= SAME * np.abs(end), end, x)
+        return [[each] if span[0] <= each <= span[1] else [] for each in x.tolist()]
+    grid = reach.grid(span)
     gap = fit.predict(grid)[None, :] - signals[:, None]
     sign = np.sign(gap)
     found: list[list[float]] = [grid[row == 0].tolist() for row in sign]
@@ -108,66 +113,94 @@ def _crossings(fit: "Fit", signals: Array, grid: Array) -> list[list[float]]:
 
 def _with_intervals(
     fit: "Fit", rmse: float, signals: Array, counts: Array, x: Array, level: float,
-    weight: float | None, grids: Sequence[Array],
+    weight: float | None, grid: Array,
 ) -> list[tuple[float | None, float | None, float | None]]:  # fmt: skip
     """Lower and upper end, None where open, and first-order standard error of each x."""
     factor = 1 / weight if weight else fit.variance_factor(signals, x)
     variance = rmse * rmse * factor / counts
-    t = fit.t(level)
+    find = _ends_of_sigmoid if fit.is_sigmoid else _ends
+    ends = find(fit, signals, variance, fit.t(level), x, grid)
+    _, own, slope = fit.along(x)
+    errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
+    rows = np.column_stack((ends, errors)).tolist()
+    return [tuple(value if math.isfinite(value) else None for value in row) for row in rows]  # type: ignore[misc]
 
-    def band(at: Array) -> tuple[Array, Array]:
-        value, jacobian = fit.model.value_and_derivative(at, fit.values)
-        return value, fit.variance_along(jacobian)
+
+def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:
+    """The ends (m, 2) of the x around each estimate whose band holds the signal; NaN where there is none.
+
+    On either side the first point of the grid that is outside, and then the root before it.
+    """
 
     def outside(at: Array, rows: Rows) -> Array:
-        value, spread = band(at)
+        value, spread, _ = fit.along(at)
         left: Array = np.square(value - signals[rows]) - t * t * (variance[rows] + spread)
         return left
 
-    everywhere = np.unique(np.concatenate(grids))
-    value, spread = band(everywhere)
+    value, spread, _ = fit.along(grid)
     past = np.square(value[None, :] - signals[:, None]) - t * t * (variance[:, None] + spread[None, :]) > 0
-    ends: dict[tuple[int, int], tuple[float, float]] = {}
+    found = np.full((signals.size, 2), np.nan)
+    between: dict[tuple[int, int], tuple[float, float]] = {}
     for k, at in enumerate(x.tolist()):
-        split = int(np.searchsorted(everywhere, at, side="left"))
-        beyond = int(np.searchsorted(everywhere, at, side="right"))
+        split = int(np.searchsorted(grid, at, side="left"))
+        beyond = int(np.searchsorted(grid, at, side="right"))
         down, up = np.flatnonzero(past[k, :split][::-1]), np.flatnonzero(past[k, beyond:])
         if down.size:
             stop = split - 1 - int(down[0])
-            near = at if down[0] == 0 else float(everywhere[stop + 1])
-            ends[k, 0] = float(everywhere[stop]), near
+            between[k, 0] = float(grid[stop]), at if down[0] == 0 else float(grid[stop + 1])
         if up.size:
             stop = beyond + int(up[0])
-            near = at if up[0] == 0 else float(everywhere[stop - 1])
-            ends[k, 1] = near, float(everywhere[stop])
-    solved: dict[tuple[int, int], float] = {}
-    if ends:
-        rows = np.array([k for k, _ in ends])
-        low, high = np.array(list(ends.values())).T
-        roots = bisect_all(lambda at, some: outside(at, rows[some]), low, high)
-        solved = dict(zip(ends, roots.tolist(), strict=True))
-    _, own = band(x)
-    slope = np.abs(fit.model.gradient(x, fit.values))
-    error = np.sqrt(np.maximum(variance + own, 0.0)) / slope
-    return [
-        (solved.get((k, 0)), solved.get((k, 1)), float(e) if math.isfinite(e) else None) for k, e in enumerate(error)
-    ]
+            between[k, 1] = at if up[0] == 0 else float(grid[stop - 1]), float(grid[stop])
+    if between:
+        rows, sides = np.array(list(between)).T
+        low, high = np.array(list(between.values())).T
+        found[rows, sides] = bisect_all(lambda at, some: outside(at, rows[some]), low, high)
+    return found
 
 
-def _grids(fit: "Fit") -> tuple[Array, Array, Array]:
-    """Points below the range of the standards, inside and above it: logarithmic for a dose, even otherwise."""
-    low, high = fit.range
-    if fit.model.positive_x:
+def _ends_of_sigmoid(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:
+    """The same in compiled loops."""
+    from dosis.core.fitting.sigmoids.band import ends_by_band
+
+    return ends_by_band(*fit.as_sigmoid, signals, variance, t, x, grid)
+
+
+@dataclass(frozen=True)
+class _Reach:
+    """Where an x is looked for: below the range of the standards, inside and above it, each as (lowest, highest).
+
+    first : the lowest standard above zero, where x is a dose.
+    """
+
+    below: Span
+    inside: Span
+    above: Span
+    first: float | None
+
+    @classmethod
+    def of(cls, fit: "Fit") -> "_Reach":
+        low, high = fit.range
+        if not fit.model.positive_x:
+            span = high - low
+            return cls((low - span, low), (low, high), (high, high + span), None)
         levels = fit.x[fit.x > 0]
         first = float(levels.min()) if levels.size else high
-        inside = np.geomspace(first, high, POINTS)
-        below = np.geomspace(first / 100, first, POINTS // 4)
-        if low == 0:
-            inside, below = np.concatenate(([0.0], below, inside)), np.zeros(1)
-        return below, inside, np.geomspace(high, high * 100, POINTS // 4)
-    span = high - low
-    return (
-        np.linspace(low - span, low, POINTS // 2),
-        np.linspace(low, high, POINTS),
-        np.linspace(high, high + span, POINTS // 2),
-    )
+        below = (0.0, 0.0) if low == 0 else (first / 100, first)
+        return cls(below, (low, high), (high, high * 100), first)
+
+    def grid(self, span: Span) -> Array:
+        """Points of one of the three: logarithmic for a dose, even otherwise."""
+        low, high = span
+        if self.first is None:
+            return np.linspace(low, high, POINTS if span is self.inside else POINTS // 2)
+        if low == high:
+            return np.array([low])
+        if low > 0:
+            return np.geomspace(low, high, POINTS if span is self.inside else POINTS // 4)
+        below = np.geomspace(self.first / 100, self.first, POINTS // 4)
+        return np.concatenate(([0.0], below, np.geomspace(self.first, high, POINTS)))
+
+    @property
+    def everywhere(self) -> Array:
+        """The points of all three, rising."""
+        return np.unique(np.concatenate([self.grid(span) for span in (self.below, self.inside, self.above)]))

@@ -176,6 +176,36 @@ class Fit:
             return shared
         return self._factor.unit_variance(gradients[:, self._free]) * (self.rmse or 0.0) ** 2
 
+    def along(self, x: Array) -> tuple[Array, Array, Array]:
+        """The curve at x (n,), the variance of its mean there, and its slope, of a fit that is settled."""
+        if self.is_sigmoid:
+            from dosis.core.fitting.sigmoids.band import along_band
+
+            value, variance, slope = along_band(*self.as_sigmoid, x)
+            return value, variance, slope
+        value, jacobian = self.model.value_and_derivative(x, self.values)
+        return value, self.variance_along(jacobian), self.model.gradient(x, self.values)
+
+    @property
+    def is_sigmoid(self) -> bool:
+        """Whether it is a sigmoid on its own, for the compiled loops."""
+        return self.model.sigmoid is not None and self.pool is None
+
+    @cached_property
+    def as_sigmoid(self) -> tuple[int, bool, bool, Array, Array]:
+        """What the compiled loops are given of a sigmoid that is settled; see `sigmoids.band.on_band`."""
+        from dosis.core.fitting.sigmoids.shape import FORMS
+
+        form = self.model.sigmoid
+        assert form is not None
+        order = [self.model.names.index(name) for name in form.names]
+        values, root = np.ones(5), np.zeros((self.free, len(order)))
+        values[: len(order)] = self.values[order]
+        root[:, self._free] = (self.rmse or 0.0) * self._factor.turned
+        padded = np.zeros((self.free, 5))
+        padded[:, : len(order)] = root[:, order]
+        return FORMS[form.shape], form.logarithmic, form.inverse_steepness, values, padded
+
     @property
     def _free(self) -> list[int]:
         return [i for i, name in enumerate(self.model.names) if name not in self.fixed]
@@ -263,9 +293,7 @@ class Fit:
         if self.settled is None or rmse is None:
             return None
         xs = np.atleast_1d(np.asarray(x, dtype=float))
-        jacobian = self.model.derivative(xs, self.values)
-        variance = self.variance_along(jacobian)
-        middle = self.predict(xs)
+        middle, variance, _ = self.along(xs)
         if kind == "observation":
             variance = variance + rmse**2 * self.variance_factor(middle, xs)
         half = self.t(level) * np.sqrt(np.maximum(variance, 0.0))
@@ -275,7 +303,7 @@ class Fit:
         """Two-sided t for an interval of that level."""
         return t_quantile((1 + level) / 2, self.degrees_of_freedom)
 
-    @property
+    @cached_property
     def range(self) -> tuple[float, float]:
         """Lowest and highest x in the fit: the range in which read-back is not extrapolation."""
         return float(self.x.min()), float(self.x.max())

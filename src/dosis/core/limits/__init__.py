@@ -1,6 +1,13 @@
 """Limits and ranges: what can be detected, quantified and told apart, and over which range a curve may be read."""
 
-from dosis.core.limits.detection import Currie, DetectionLimits, blank_through_curve, currie, detection_limits
+from dosis.core.limits.detection import (
+    Currie,
+    DetectionLimits,
+    blank_through_curve,
+    currie,
+    detection_limits,
+    signal_beyond_blanks,
+)
 from dosis.core.limits.quality import AssayQuality, assay_quality
 from dosis.core.limits.range import BackCalculated, WorkingRange, back_calculated, working_range
 
@@ -15,5 +22,6 @@ __all__ = [
     "blank_through_curve",
     "currie",
     "detection_limits",
+    "signal_beyond_blanks",
     "working_range",
 ]

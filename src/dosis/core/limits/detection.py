@@ -94,9 +94,13 @@ def blank_through_curve(curve: Fit, blanks: Sequence[float], factor: float = 3.0
     ------
     ValueError : for fewer than 2 blanks.
     """
+    return curve.read_back(signal_beyond_blanks(curve, blanks, factor), n=math.inf)
+
+
+def signal_beyond_blanks(curve: Fit, blanks: Sequence[float], factor: float = 3.0) -> float:
+    """The signal `factor` SDs of the blanks from their mean, on the side the curve goes to; raises as the above."""
     level = summarize(list(blanks))
     if level.sd is None:
         raise ValueError("A detection limit from blanks needs at least 2 of them.")
-    low, high = curve.range
-    falls = float(curve.predict(high)[0]) < float(curve.predict(low)[0])
-    return curve.read_back(level.mean + (-factor if falls else factor) * level.sd, n=math.inf)
+    first, last = curve.predict(curve.range).tolist()
+    return level.mean + (-factor if last < first else factor) * level.sd

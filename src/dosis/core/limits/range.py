@@ -55,14 +55,12 @@ def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingR
 @np.errstate(all="ignore")
 def _cvs(curve: Fit, x: Array, readings: int) -> Array:
     """Standard error of the x read back at the signal the curve has there, over x (n,): first order, both variances."""
-    covariance, rmse = curve.settled, curve.rmse
-    if covariance is None or rmse is None:
+    rmse = curve.rmse
+    if curve.settled is None or rmse is None:
         return np.full(x.size, np.inf)
-    signal, jacobian = curve.model.value_and_derivative(x, curve.values)
-    band = np.einsum("ij,jk,ik->i", jacobian, covariance, jacobian)
+    signal, band, slope = curve.along(x)
     factor = curve.variance_factor(signal, x)
-    slope = np.abs(curve.model.gradient(x, curve.values))
-    error = np.sqrt(np.maximum(rmse * rmse * factor / readings + band, 0.0)) / slope
+    error = np.sqrt(np.maximum(rmse * rmse * factor / readings + band, 0.0)) / np.abs(slope)
     return np.where(np.isfinite(error), error / x, np.inf)
 
 

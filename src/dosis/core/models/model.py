@@ -9,7 +9,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.expressions import Expression, parse
-from dosis.core.models.shapes import EDGE, POWERED_EDGE, SHAPES, powered_logistic
+from dosis.core.models.shapes import EDGE, POWERED_EDGE, SHAPES, powered_logistic, u_of
 
 Grid = Mapping[str, Array]
 
@@ -61,6 +61,11 @@ class Sigmoid:
     logarithmic: bool = True
     inverse_steepness: bool = False
     symmetric: bool = False
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Its parameters: both plateaus, place, steepness and, where it has one, power."""
+        return ("lower", "upper", self.place, self.steepness, *((self.power,) if self.power else ()))
 
 
 @dataclass(frozen=True)
@@ -176,6 +181,20 @@ class Model:
                 columns[form.power] = (upper - lower) * by_power / power
             gradient = slope * first / x if form.logarithmic else slope * first
         return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=-1), gradient
+
+    def inverse(self, y: Array, p: Array) -> Array | None:
+        """The x at which a sigmoid is y: (m,), (p,) -> (m,), NaN beyond its plateaus; None without a closed form."""
+        form = self.sigmoid
+        if form is None:
+            return None
+        named = self._named(p)
+        rise, steepness = named["upper"] - named["lower"], named[form.steepness]
+        with np.errstate(all="ignore"):
+            h, rest = (y - named["lower"]) / np.float64(rise), (named["upper"] - y) / np.float64(rise)
+            u = u_of(form.shape, h, rest, named[form.power] if form.power else 1.0)
+            t = u * steepness if form.inverse_steepness else u / steepness
+            x: Array = np.exp(np.log(named[form.place]) + t) if form.logarithmic else named[form.place] + t
+        return x
 
     def picture(self, points: int = 33) -> tuple[Array, Array]:
         """x and y of a small picture, both from 0 to 1: the example curve, on a logarithmic axis for a dose."""

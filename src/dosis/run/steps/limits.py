@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.core.limits import blank_through_curve, detection_limits, working_range
+from dosis.core.limits import detection_limits, signal_beyond_blanks, working_range
 from dosis.core.replicates import summarize
 from dosis.core.rounding import significant
 from dosis.run.equation import DIGITS
@@ -68,12 +68,12 @@ class LimitsStep(Record):
                 _keep(bench, label, text, shown, value)
             return f"LOD **{lod}**, LOQ **{loq}** (3.3 and 10 σ/S, {basis})."
         if len(blanks) >= BLANKS:
-            found = blank_through_curve(fit, blanks)
-            if found.estimate is not None and found.estimate > 0:
-                lod = f"{significant(found.estimate, 2)} {unit}".rstrip()
+            (found,) = fit.estimates([signal_beyond_blanks(fit, blanks)])
+            if found is not None and found > 0:
+                lod = f"{significant(found, 2)} {unit}".rstrip()
                 level = summarize(blanks)
                 text = f"read back at {significant(level.mean, DIGITS)} ± 3 × {significant(level.sd or 0.0, DIGITS)}"
-                _keep(bench, "LOD", f"{text} (mean and SD of {len(blanks)} blanks)", lod, found.estimate)
+                _keep(bench, "LOD", f"{text} (mean and SD of {len(blanks)} blanks)", lod, found)
                 return f"LOD **{lod}** (mean of {len(blanks)} blanks ± 3 SD, through the curve)."
         return ""
 

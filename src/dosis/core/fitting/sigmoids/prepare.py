@@ -5,6 +5,7 @@ import shutil
 import numpy as np
 
 from dosis.core.fitting.batch import fit_many
+from dosis.core.fitting.fit import fit
 from dosis.core.fitting.sigmoids.compiled import FOLDER
 
 
@@ -15,6 +16,7 @@ def prepare() -> None:
     y = np.random.default_rng(1).normal(size=(8, x.size))
     fit_many("logistic5", x, y)
     fit_many("logistic4", x, y).interval("midpoint", method="profile")
+    fit("logistic4", x, [1.0, 1.1, 1.2, 2.0, 3.0, 3.9, 4.0, 4.1]).read_back(2.5)
     for other in FOLDER.parent.glob("compiled-*"):
         if other != FOLDER:
             shutil.rmtree(other, ignore_errors=True)
