@@ -6,6 +6,7 @@ import socket
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from threading import Thread
 
 import uvicorn
 
@@ -40,6 +41,13 @@ def collect_seldom() -> None:
     gc.set_threshold(100_000, 20, 20)
 
 
+def _ready_to_fit() -> None:
+    """Have the compiled loops loaded before the first run is evaluated; it takes most of a second."""
+    from dosis.core.fitting.sigmoids.prepare import prepare
+
+    prepare()
+
+
 def serve(settings: Settings, home: Path, before: Callable[[Database], None] | None = None) -> None:
     """Serve until Ctrl-C or SIGTERM.
 
@@ -62,6 +70,7 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
         # uvicorn raises the signal that stopped it once more when it is done; the database is still to be stopped.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
         collect_seldom()
+        Thread(target=_ready_to_fit, daemon=True).start()
         with suppress(KeyboardInterrupt):
             uvicorn.Server(config).run(sockets=[listener])
         signal.signal(signal.SIGINT, signal.SIG_IGN)
