@@ -121,3 +121,20 @@ def test_reading_back_in_compiled_loops_is_the_same_as_through_the_general_curve
             assert (one is None) == (other is None)
             if one is not None and other is not None:
                 assert math.isclose(one, other, rel_tol=2e-9, abs_tol=1e-12)
+
+
+def test_the_unit_of_x_does_not_matter_to_a_curve_on_a_linear_axis() -> None:
+    """Millivolts or nanovolts: the midpoint moves with the unit, and nothing else does."""
+    x = np.linspace(-80, 40, 9)
+    y = 1 / (1 + np.exp(-(x + 20) / 9)) + 0.01 * np.sin(7 * x)
+    small, large = fit("boltzmann", x, y), fit("boltzmann", 1e6 * x, y)
+    assert_allclose(large.values, small.values * [1, 1, 1e6, 1e6], rtol=1e-8)
+    assert_allclose(large.sse, small.sse, rtol=1e-10)
+
+
+def test_a_kink_is_not_called_a_step() -> None:
+    """Rising for several doses and level from one on: the place is known, the sharpness of the bend is not."""
+    rising = 1 + 4 * np.minimum(DOSES / 3.0, 1.0) ** 0.8
+    result = fit("logistic5", np.repeat(DOSES, 2), np.repeat(rising, 2) + np.tile([0.004, -0.004], 8))
+    assert "step" not in result.message
+    assert_allclose(result.predict(DOSES), rising, atol=0.02)

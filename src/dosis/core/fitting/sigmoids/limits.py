@@ -20,6 +20,9 @@ def at_limits(model: "Model", levels: Array, values: Array) -> tuple[Flags, Flag
         steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
         place = np.log(named[form.place]) if form.logarithmic else named[form.place]
         u = steepness[:, None] * (t - place[:, None])
+        if form.power:  # one below 1 draws the way to the lower plateau out, one above puts that to the upper one off
+            power = named[form.power][:, None]
+            u = np.where(u < 0, u * np.minimum(power, 1.0), u - np.log(np.maximum(power, 1.0)))
         between = (np.abs(u) < FLAT).sum(axis=1)
     none = np.zeros(len(values), dtype=bool)
     if (between > 1).all():

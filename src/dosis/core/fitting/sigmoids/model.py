@@ -1,6 +1,5 @@
 """From a model's declaration to its sigmoid and back: parameters and standard errors in the model's own terms."""
 
-import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -20,7 +19,7 @@ if TYPE_CHECKING:
     from dosis.core.models.model import Model
 
 
-FURTHEST = 690.0  # |ln x| of a midpoint that is still a number
+FURTHEST = 700.0  # |ln x| of a midpoint that is still a number
 
 
 @dataclass(frozen=True)
@@ -58,7 +57,8 @@ def fit_sigmoids(
             found = descend_from(
                 curves, FORMS[form.shape], *_theta(form, curves, dict(zip(model.names, begun, strict=True)))
             )
-        _bring_back(curves, FORMS[form.shape], found)
+        if form.logarithmic:
+            _bring_back(curves, FORMS[form.shape], found)
         known = _known(FORMS[form.shape], curves, found)
         # y less its mean is rise·(h − its mean), so that the lower plateau is where h is zero.
         rise = curves.unit * known[:, RISE]
@@ -122,15 +122,15 @@ def _theta(form: Sigmoid, curves: Curves, p: dict[str, Array]) -> tuple[Array, A
 
 
 def _bring_back(curves: Curves, form: int, found: Ends) -> None:
-    """Bring midpoints that no number holds as near as one does; the curve beyond them hardly changes.
+    """Bring midpoints on a logarithmic axis that no number holds as near as one does; the curve there hardly changes.
 
     Such a curve is all but an exponential. Its power, and if that is not enough its height, make up for it.
     """
-    furthest = (FURTHEST - abs(curves.centre)) / curves.half
-    rows = np.flatnonzero(np.abs(found.theta[:, 0]) > furthest * found.theta[:, 1])
-    for i in rows.tolist():
+    place = curves.centre - found.side * found.theta[:, 0] / found.theta[:, 1] * curves.half
+    nearest = np.minimum(np.maximum(place, -FURTHEST), FURTHEST)
+    for i in np.flatnonzero(place != nearest).tolist():
         a, b, power = found.theta[i]
-        nearer = math.copysign(furthest * b, a)
+        nearer = found.side[i] * b * (curves.centre - nearest[i]) / curves.half
         if form == POWERED and a > 0:
             power = max(power - (a - nearer), min(power, 0.0))
         found.theta[i] = nearer, b, power
