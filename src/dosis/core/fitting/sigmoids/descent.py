@@ -11,6 +11,7 @@ from dosis.core.fitting.sigmoids.step import Step, dot, promised, shortened, sol
 
 NEAR = 0.1  # promise against the sum of squares at which Gauss and Newton's step, safe from afar, gives way to Newton's
 CLOSE = 1e-10  # the same at which the last step is taken
+SHORT = 0.01  # length of a last step that needs no look at where it leads
 EXACT = 1e-26  # the same against the curve's whole variation, for readings that lie on the curve
 STEEPEST, FLATTEST = 2000.0, 1e-3  # b: the range of x holds 2·b units of u
 SHARPEST = 1e12  # b with a power, where more still counts
@@ -74,6 +75,16 @@ def step_from(
     return step, promised(matrix, right, step) / over
 
 
+@inlined
+def stepped(theta: Theta, step: Step, kink: float, turning: bool, before: Half, after: Half) -> Theta:
+    """θ after a step in the coordinates it was made in."""
+    if turning:
+        return moved(theta, step, before, after)
+    if kink < math.inf:
+        return moved_at(kink, theta, step)
+    return theta[0] + step[0], theta[1] + step[1], theta[2] + step[2]
+
+
 @compiled
 def descend(
     form: int, t: Array, y: Array, w: Array, weight: float, closest: float, pure: float, total: float,
@@ -115,11 +126,9 @@ def descend(
         tried_g = math.exp(onward) if form == POWERED else 1.0
         if turning:
             after = half_point(onward, tried_g)
-            tried = within(form, moved(theta, step, before, after))
-        elif kink < math.inf:
-            tried = within(form, moved_at(kink, theta, step))
-        else:
-            tried = within(form, (theta[0] + step[0], theta[1] + step[1], onward))
+        tried = within(form, stepped(theta, step, kink, turning, before, after))
+        if done and length < SHORT and not kink < math.inf:
+            return tried, half, promise, True
         there, rise_there, size_there, _ = look(form, t, y, w, weight, tried, tried_g, states, 1 - now)
         if done:
             # A long step, along a direction in which nothing changes, may leave the valley at its far end.

@@ -6,6 +6,7 @@ from dosis.core.arrays import Array, Flags
 from dosis.core.models.model import Model
 
 FLAT = 15.0  # |u| from which a reading lies on a plateau
+LOPSIDED = 20.0  # power from which the upper plateau is put off by much
 
 
 def at_limits(model: "Model", levels: Array, values: Array) -> tuple[Flags, Flags]:
@@ -20,15 +21,19 @@ def at_limits(model: "Model", levels: Array, values: Array) -> tuple[Flags, Flag
         steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
         place = np.log(named[form.place]) if form.logarithmic else named[form.place]
         u = steepness[:, None] * (t - place[:, None])
+        close = (np.abs(u) >= FLAT).sum(axis=1) >= t.size - 1
+        if form.power:
+            close |= named[form.power] > LOPSIDED
+        rows = np.flatnonzero(close)
+        u = u[rows]
         if form.power:  # one below 1 draws the way to the lower plateau out, one above puts that to the upper one off
-            power = named[form.power][:, None]
+            power = named[form.power][rows, None]
             u = np.where(u < 0, u * np.minimum(power, 1.0), u - np.log(np.maximum(power, 1.0)))
-        between = (np.abs(u) < FLAT).sum(axis=1)
-    none = np.zeros(len(values), dtype=bool)
-    if (between > 1).all():
-        return none, none
-    bare = ((u < -FLAT).all(axis=1) | (u > FLAT).all(axis=1)) if t.size == levels.size else none
-    step = (between <= 1) & (u < 0).any(axis=1) & (u > 0).any(axis=1)
+    bare, step = np.zeros(len(values), dtype=bool), np.zeros(len(values), dtype=bool)
+    if t.size == levels.size:
+        bare[rows] = (u < -FLAT).all(axis=1) | (u > FLAT).all(axis=1)
+    between = (np.abs(u) < FLAT).sum(axis=1)
+    step[rows] = (between <= 1) & (u < 0).any(axis=1) & (u > 0).any(axis=1)
     return bare, step
 
 

@@ -23,25 +23,31 @@ def look(
     """
     a, b, _ = theta
     n = t.size
+    from_bottom = from_top = 0.0
     if form == POWERED:
         for i in range(n):
             in_u, in_power = powered(t[i], a + b * t[i], g)
             states[at, 0, i], states[at, 1, i], states[at, 2, i], states[at, 3, i] = in_u
             states[at, 4, i], states[at, 5, i], states[at, 6, i] = in_power
+            from_bottom += w[i] * in_u[0]
+            from_top += w[i] * in_u[1]
     elif form == LOGISTIC:
         for i in range(n):
-            states[at, 0, i], states[at, 1, i], states[at, 2, i], states[at, 3, i] = logistic(a + b * t[i])
+            in_u = logistic(a + b * t[i])
+            states[at, 0, i], states[at, 1, i], states[at, 2, i], states[at, 3, i] = in_u
+            from_bottom += w[i] * in_u[0]
+            from_top += w[i] * in_u[1]
     else:
         for i in range(n):
-            states[at, 0, i], states[at, 1, i], states[at, 2, i], states[at, 3, i] = gumbel(form, a + b * t[i])
-    from_top = 1 if high_up(t, states[at, 0]) else 0
-    mean = 0.0
-    for i in range(n):
-        mean += w[i] * states[at, from_top, i]
-    mean /= weight
+            in_u = gumbel(form, a + b * t[i])
+            states[at, 0, i], states[at, 1, i], states[at, 2, i], states[at, 3, i] = in_u
+            from_bottom += w[i] * in_u[0]
+            from_top += w[i] * in_u[1]
+    high = high_up(t, states[at, 0])
+    held, mean = (1, from_top / weight) if high else (0, from_bottom / weight)
     size = product = 0.0
     for i in range(n):
-        centred = states[at, from_top, i] - mean
+        centred = states[at, held, i] - mean
         states[at, 0, i] = centred
         size += w[i] * centred * centred
         product += w[i] * centred * y[i]

@@ -162,7 +162,6 @@ def leap(
     far, steepest = (8.0, 16.0 / closest) if form == POWERED else (0.95 * FAR, min(60.0 / closest, STEEPEST))
     best = theta
     for way in range(5 if form == POWERED else 2):
-        tried = theta
         if way == 0 and abs(middle) > 1:
             tried = (-far - b if middle > 1 else far + b, b, power)
         elif way == 1 and abs(middle) <= 1 and b < steepest:
@@ -173,6 +172,8 @@ def leap(
             tried = (a * np.exp(FURTHER), b * np.exp(FURTHER), power - FURTHER)
         elif way == 4 and power < 0 and abs(middle) <= 1:
             tried = moved_at(nearest, theta, (-FURTHER, 0.0, -FURTHER))
+        else:
+            continue
         tried = within(form, tried)
         there = look(form, t, y, w, weight, tried, math.exp(tried[2]), states, 0)[0]
         if there < half:
