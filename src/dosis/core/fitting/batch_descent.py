@@ -114,7 +114,7 @@ def _iterate(batch: Batch, start: Array) -> tuple[Array, Array, Flags]:
         if leave.any():
             out = active[leave]
             # As for a single curve, the step that is too small to be worth a look is still taken.
-            last = np.where((offset <= OFFSET)[:, None], full / size, 0.0)[leave]
+            last = np.where((offset <= ROUNDING)[:, None], full / size, 0.0)[leave]
             values[out], sse[out] = from_scale(theta[leave] + last, log), now[leave]
             converged[out] = done[leave] | (offset[leave] <= ROUNDING)
             stay = ~leave

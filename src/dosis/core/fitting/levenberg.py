@@ -61,12 +61,13 @@ def descend(
         along = q.T @ residuals
         reach = float(along @ along)
         offset = _offset(reach, sse, residuals.size, theta.size)
+        # The step that is too small to be worth a look is still taken: it costs nothing and adds digits.
+        last = theta.copy()
+        if offset <= ROUNDING and (np.abs(np.diag(r)) > 1e-10).all():
+            last[free] += np.linalg.solve(r, along) / safe[free]
+            last = np.clip(last, lower, upper)
         if offset <= OFFSET:
-            # The step that is too small to be worth a look is still taken: it costs nothing and adds digits.
-            theta = theta.copy()
-            theta[free] += np.linalg.solve(r, along) / safe[free] if (np.abs(np.diag(r)) > 1e-10).all() else 0.0
-            theta = np.clip(theta, lower, upper)
-            return Minimum(theta, residuals, jacobian, sse, True, "Converged.")
+            return Minimum(last, residuals, jacobian, sse, True, "Converged.")
         while True:
             step = _damped(r, along, damping)
             candidate = theta.copy()
@@ -88,7 +89,7 @@ def descend(
             if damping > 1e20:
                 done = offset <= ROUNDING
                 said = "Converged." if done else "No step makes the fit better, but the gradient is not zero."
-                return Minimum(theta, residuals, jacobian, sse, done, said)
+                return Minimum(last, residuals, jacobian, sse, done, said)
     return Minimum(theta, residuals, jacobian, sse, False, f"Not converged after {most} steps.")
 
 
