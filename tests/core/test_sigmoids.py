@@ -96,8 +96,8 @@ def test_a_zero_dose_lies_on_the_plateau_also_next_to_a_kink() -> None:
     assert math.isclose(result.predict([0.0])[0], 1.0, abs_tol=1e-5)
 
 
-@pytest.mark.parametrize("id", ["logistic4", "logistic5", "weibull", "boltzmann", "gompertz_dose"])
-def test_reading_back_in_compiled_loops_is_the_same_as_through_the_general_curve(
+@pytest.mark.parametrize("id", ["logistic4", "logistic5", "weibull", "boltzmann", "gompertz_dose", "quadratic"])
+def test_reading_back_in_closed_form_is_the_same_as_through_the_general_curve(
     id: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The general way solves for the x of each signal and for the ends of its interval on the model's expression."""

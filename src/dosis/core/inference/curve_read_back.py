@@ -98,7 +98,7 @@ def _crossings(fit: "Fit", signals: Array, reach: "_Reach", span: Span) -> list[
     if x is not None:
         for end in span:
             x = np.where(np.abs(x - end) <= SAME * np.abs(end), end, x)
-        return [[each] if span[0] <= each <= span[1] else [] for each in x.tolist()]
+        return [sorted(each for each in row if span[0] <= each <= span[1]) for row in x.tolist()]
     grid = reach.grid(span)
     gap = fit.predict(grid)[None, :] - signals[:, None]
     sign = np.sign(gap)

@@ -183,6 +183,10 @@ class Fit:
 
             value, variance, slope = along_band(*self.as_sigmoid, x)
             return value, variance, slope
+        if self.is_straight and self.pool is None:
+            line = self._straight_line
+            variance = line.variance_height + np.square(x - line.centre) * line.variance_slope
+            return self.predict(x), variance, np.full(x.shape, line.slope)
         value, jacobian = self.model.value_and_derivative(x, self.values)
         return value, self.variance_along(jacobian), self.model.gradient(x, self.values)
 
@@ -279,7 +283,11 @@ class Fit:
 
     def predict(self, x: ArrayLike) -> Array:
         """Fitted y at x, same shape as x (1-d)."""
-        return self.model.value(np.atleast_1d(np.asarray(x, dtype=float)), self.values)
+        at = np.atleast_1d(np.asarray(x, dtype=float))
+        if self.is_straight:
+            named = self.named
+            return named.get("intercept", 0.0) + named["slope"] * at
+        return self.model.value(at, self.values)
 
     def band(
         self, x: ArrayLike, level: float = 0.95, kind: Literal["mean", "observation"] = "mean"

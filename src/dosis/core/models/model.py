@@ -82,6 +82,7 @@ class Model:
         where fixed or bounded parameters tell the two apart.
     intercept : the model holds a free constant, so R² is about the mean; without one it is about zero.
     positive_x : x is a dose, zero or above; zero itself is exact.
+    roots : (y, parameters) -> every x at which it is y, where that is closed and not that of a sigmoid; see `inverse`.
     sigmoid : how the model is a sigmoid between free plateaus, where it is one.
     derived : quantities that follow from the parameters, such as a half-life.
     example : parameters and the range of x of a typical curve, from which its picture is drawn.
@@ -101,6 +102,7 @@ class Model:
     mirrored: tuple[str, ...] = ()
     intercept: bool = True
     positive_x: bool = False
+    roots: Callable[[Array, Array], Array] | None = None
     sigmoid: Sigmoid | None = None
     derived: tuple[Derived, ...] = ()
     example: tuple[tuple[float, ...], tuple[float, float]] = ((), (0.0, 1.0))
@@ -183,7 +185,10 @@ class Model:
         return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=-1), gradient
 
     def inverse(self, y: Array, p: Array) -> Array | None:
-        """The x at which a sigmoid is y: (m,), (p,) -> (m,), NaN beyond its plateaus; None without a closed form."""
+        """Every x at which the curve is y: (m,), (p,) -> (m, k), NaN for none; None without a closed form."""
+        if self.roots is not None:
+            with np.errstate(all="ignore"):
+                return self.roots(y, p)
         form = self.sigmoid
         if form is None:
             return None
@@ -194,7 +199,7 @@ class Model:
             u = u_of(form.shape, h, rest, named[form.power] if form.power else 1.0)
             t = u * steepness if form.inverse_steepness else u / steepness
             x: Array = np.exp(np.log(named[form.place]) + t) if form.logarithmic else named[form.place] + t
-        return x
+        return x[:, None]
 
     def picture(self, points: int = 33) -> tuple[Array, Array]:
         """x and y of a small picture, both from 0 to 1: the example curve, on a logarithmic axis for a dose."""

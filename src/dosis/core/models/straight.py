@@ -1,5 +1,8 @@
 """Straight models and polynomials: linear in all their parameters."""
 
+import numpy as np
+
+from dosis.core.arrays import Array
 from dosis.core.models.model import Model, Parameter
 
 SLOPE = Parameter("slope", "change of the signal for one unit of x", "y/x")
@@ -30,6 +33,13 @@ LINE_THROUGH_ZERO = Model(
 )
 
 
+def _of_quadratic(y: Array, p: Array) -> Array:
+    """Both x, (m, 2), without loss where one of them is small (Press et al., Numerical Recipes, 5.6)."""
+    c0, c1, c2 = p
+    half = -0.5 * (c1 + np.copysign(np.sqrt(c1 * c1 - 4 * c2 * (c0 - y)), c1))
+    return np.stack((half / c2, (c0 - y) / half), axis=1)
+
+
 def _polynomial(id: str, name: str, degree: int, contains: tuple[str, ...]) -> Model:
     names = tuple(f"c{power}" for power in range(degree + 1))
     terms = ["c0", "c1 · x", *(f"c{power} · x^{power}" for power in range(2, degree + 1))]
@@ -43,6 +53,7 @@ def _polynomial(id: str, name: str, degree: int, contains: tuple[str, ...]) -> M
         ),
         linear_in=names,
         contains=contains,
+        roots=_of_quadratic if degree == 2 else None,
         example=((0.0, 2.0, -1.2) if degree == 2 else (0.1, 3.0, -6.0, 4.0), (0.0, 1.0)),
     )
 
