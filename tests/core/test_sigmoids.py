@@ -138,3 +138,11 @@ def test_a_kink_is_not_called_a_step() -> None:
     result = fit("logistic5", np.repeat(DOSES, 2), np.repeat(rising, 2) + np.tile([0.004, -0.004], 8))
     assert "step" not in result.message
     assert_allclose(result.predict(DOSES), rising, atol=0.02)
+
+
+def test_ten_thousand_readings_at_as_many_doses_are_one_curve() -> None:
+    rng = np.random.default_rng(3)
+    x = np.exp(rng.uniform(-4, 4, 10_000))
+    result = fit("logistic4", x, 1 + 3 / (1 + (x / 1.5) ** -1.2) + 0.1 * rng.standard_normal(x.size))
+    assert result.converged
+    assert_allclose(result.values, [1, 4, 1.5, 1.2], rtol=0.03)

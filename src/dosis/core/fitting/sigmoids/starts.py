@@ -13,6 +13,7 @@ from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.shape import LOGISTIC, POWERED, gumbel, high_up, logistic, powered
 
 OUTSIDE = np.array([1.0, 3.0, 8.0, 20.0])  # of the way 1/b beyond the readings, for curves of which only an end is seen
+MOST_PLACES = 60  # of the readings, between which midpoints are laid
 QUARTERS = np.array([0.0, 0.25, 0.5, 0.75, 1.0])
 
 
@@ -30,7 +31,8 @@ class Grid:
 
 def coarse(curves: Curves, form: int) -> Grid:
     """Few candidates: enough for a curve of which both plateaus and the middle are seen."""
-    return _coarse(tuple(curves.t.tolist()), tuple(curves.w[0].tolist()) if curves.shared else None, curves.gap, form)
+    gap, w = max(curves.gap, 2.0 / MOST_PLACES), tuple(curves.w[0].tolist()) if curves.shared else None
+    return _coarse(tuple(curves.t.tolist()), w, gap, form)
 
 
 @lru_cache(maxsize=64)  # the same doses are fitted again and again: at every change of a run, and well after well
@@ -43,9 +45,10 @@ def _coarse(t: tuple[float, ...], w: tuple[float, ...] | None, gap: float, form:
 
 def fine(curves: Curves, form: int, power: float) -> Grid:
     """Many candidates, out to the limits: steps between two readings, bare ends, almost straight lines."""
-    gap = curves.gap
+    gap, inside = max(curves.gap, 2.0 / MOST_PLACES), curves.inside
+    if inside.size > MOST_PLACES:
+        inside = inside[np.linspace(0, inside.size - 1, MOST_PLACES).astype(int)]
     slopes = np.concatenate(([0.05], np.geomspace(0.4, 20.0 / gap, 9), [60.0 / gap]))
-    inside = curves.inside
     thirds = np.interp(np.arange(0, inside.size - 1 + 1e-9, 1 / 3), np.arange(inside.size), inside)
     middles = np.stack([np.concatenate((-1 - OUTSIDE[::-1] / b, thirds, 1 + OUTSIDE / b)) for b in slopes])
     return _grid(curves.t, curves.w[0] if curves.shared else None, form, slopes, middles, power)
