@@ -133,11 +133,11 @@ def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid:
     """
 
     def outside(at: Array, rows: Rows) -> Array:
-        value, spread, _ = fit.along(at)
+        value, spread = fit.mean_at(at)
         left: Array = np.square(value - signals[rows]) - t * t * (variance[rows] + spread)
         return left
 
-    value, spread, _ = fit.along(grid)
+    value, spread = fit.mean_at(grid)
     past = np.square(value[None, :] - signals[:, None]) - t * t * (variance[:, None] + spread[None, :]) > 0
     found = np.full((signals.size, 2), np.nan)
     between: dict[tuple[int, int], tuple[float, float]] = {}

@@ -183,12 +183,17 @@ class Fit:
 
             value, variance, slope = along_band(*self.as_sigmoid, x)
             return value, variance, slope
+        return *self.mean_at(x), self.model.gradient(x, self.values)
+
+    def mean_at(self, x: Array) -> tuple[Array, Array]:
+        """The same without the slope, which not everyone asks for."""
+        if self.is_sigmoid:
+            return self.along(x)[:2]
         if self.is_straight and self.pool is None:
             line = self._straight_line
-            variance = line.variance_height + np.square(x - line.centre) * line.variance_slope
-            return self.predict(x), variance, np.full(x.shape, line.slope)
+            return self.predict(x), line.variance_height + np.square(x - line.centre) * line.variance_slope
         value, jacobian = self.model.value_and_derivative(x, self.values)
-        return value, self.variance_along(jacobian), self.model.gradient(x, self.values)
+        return value, self.variance_along(jacobian)
 
     @property
     def is_sigmoid(self) -> bool:
@@ -203,12 +208,10 @@ class Fit:
         form = self.model.sigmoid
         assert form is not None
         order = [self.model.names.index(name) for name in form.names]
-        values, root = np.ones(5), np.zeros((self.free, len(order)))
+        values, root = np.ones(5), np.zeros((self.free, 5))
         values[: len(order)] = self.values[order]
-        root[:, self._free] = (self.rmse or 0.0) * self._factor.turned
-        padded = np.zeros((self.free, 5))
-        padded[:, : len(order)] = root[:, order]
-        return FORMS[form.shape], form.logarithmic, form.inverse_steepness, values, padded
+        root[:, [order.index(i) for i in self._free]] = (self.rmse or 0.0) * self._factor.turned
+        return FORMS[form.shape], form.logarithmic, form.inverse_steepness, values, root
 
     @property
     def _free(self) -> list[int]:
@@ -301,7 +304,7 @@ class Fit:
         if self.settled is None or rmse is None:
             return None
         xs = np.atleast_1d(np.asarray(x, dtype=float))
-        middle, variance, _ = self.along(xs)
+        middle, variance = self.mean_at(xs)
         if kind == "observation":
             variance = variance + rmse**2 * self.variance_factor(middle, xs)
         half = self.t(level) * np.sqrt(np.maximum(variance, 0.0))
