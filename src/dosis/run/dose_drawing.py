@@ -8,9 +8,10 @@ import numpy as np
 from dosis.core.inference.result import Fit
 from dosis.core.replicates import summarize
 from dosis.core.rounding import decimals_for, given
+from dosis.run.drawn import Curve, Line, Mark, MeanPoint, Point, Span
 from dosis.run.equation import with_numbers
 from dosis.run.fitted import parameter_rows, statistic_rows
-from dosis.run.outcome import Curve, Effect, Line, Mark, MeanPoint, Point, Span
+from dosis.run.outcome import Effect
 from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.workbench import Compound, Workbench
 

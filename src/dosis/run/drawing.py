@@ -6,10 +6,10 @@ import numpy as np
 
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import given
+from dosis.run.drawn import Curve, Line, Point, SamplePoint, Span
 from dosis.run.equation import with_numbers
 from dosis.run.fitted import parameter_rows, statistic_rows
 from dosis.run.layout import PART, Role, whole_id
-from dosis.run.outcome import Curve, Line, Point, SamplePoint, Span
 from dosis.run.steps.curve import CurveStep
 from dosis.run.workbench import Workbench
 

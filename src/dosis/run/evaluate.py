@@ -7,12 +7,14 @@ from dosis.core.rounding import decimals_for, fixed, given, significant
 from dosis.run.deviations import deviations
 from dosis.run.dose_drawing import draw_doses, draw_series
 from dosis.run.drawing import draw
+from dosis.run.drawn import Curve
 from dosis.run.layout import PART, Group, Layout, Role, whole_id
 from dosis.run.method import Method
 from dosis.run.mortality_drawing import draw_mortality
-from dosis.run.outcome import Answer, Curve, Effect, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
+from dosis.run.outcome import Answer, Effect, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
 from dosis.run.parts import split, together
 from dosis.run.readings import Readings
+from dosis.run.record import changed
 from dosis.run.saved_layout import misfits
 from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.dose_curve import DoseCurveStep
@@ -162,7 +164,7 @@ def _whole_working(bench: Workbench) -> dict[str, tuple[WorkingLine, ...]]:
     whole: dict[str, list[WorkingLine]] = {}
     for id, lines in bench.working.items():
         part = id.partition(PART)[2]
-        named = [line.model_copy(update={"label": f"{line.label} ({part})"}) for line in lines] if part else lines
+        named = [changed(line, label=f"{line.label} ({part})") for line in lines] if part else lines
         whole.setdefault(whole_id(id), []).extend(named)
     return {id: tuple(lines) for id, lines in whole.items()}
 

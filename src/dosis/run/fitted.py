@@ -7,8 +7,8 @@ import numpy as np
 from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import p_value, significant, with_interval
+from dosis.run.drawn import ParameterRow, Statistic
 from dosis.run.equation import DIGITS, put
-from dosis.run.outcome import ParameterRow, Statistic
 from dosis.run.steps.curve import shown_r_squared
 from dosis.run.workbench import Workbench
 

@@ -5,8 +5,9 @@ import numpy as np
 from dosis.core.quantal import QuantalFit, binomial_interval
 from dosis.core.quantal.links import LINKS, LinkName
 from dosis.core.rounding import given, p_value, significant, with_interval
+from dosis.run.drawn import Curve, Line, Mark, MeanPoint, ParameterRow, Point, Span, Statistic
 from dosis.run.equation import DIGITS
-from dosis.run.outcome import Curve, Effect, Line, Mark, MeanPoint, ParameterRow, Point, Span, Statistic
+from dosis.run.outcome import Effect
 from dosis.run.steps.quantal_line import LINKS as NAMES
 from dosis.run.steps.quantal_line import QuantalStep
 from dosis.run.workbench import Treatment, Workbench

@@ -9,8 +9,9 @@ from typing import Any, Literal
 from pydantic import Field, model_validator
 
 from dosis.core.rounding import with_interval
+from dosis.run.drawn import Curve
 from dosis.run.layout import Role
-from dosis.run.record import Record
+from dosis.run.record import Record, light
 
 
 class State(StrEnum):
@@ -21,7 +22,8 @@ class State(StrEnum):
     FAIL = "fail"
 
 
-class ReadingOutcome(Record):
+@light
+class ReadingOutcome:
     """One reading after the blank; `why` says why it is not used.
 
     deviation : of a well from its curve, or from the mean of its group.
@@ -37,7 +39,8 @@ class ReadingOutcome(Record):
     suspect: str = ""  # why an outlier test points at it among its replicates
 
 
-class GroupOutcome(Record):
+@light
+class GroupOutcome:
     """A group as the plate shows it: its result, where it has one, and how far its replicates agree."""
 
     id: str
@@ -47,7 +50,8 @@ class GroupOutcome(Record):
     shown_cv: str
 
 
-class WorkingLine(Record):
+@light
+class WorkingLine:
     """One line of the working behind a value: a label, then either one cell for each reading or a calculation."""
 
     step: str
@@ -58,7 +62,8 @@ class WorkingLine(Record):
     value: float | None = None
 
 
-class Value(Record):
+@light
+class Value:
     """A concentration with its interval. A value outside the standards is a bound (`censor`), not a number."""
 
     value: float | None = None
@@ -77,7 +82,8 @@ class Value(Record):
                    shown_upper=shown_upper)  # fmt: skip
 
 
-class Remark(Record):
+@light
+class Remark:
     """Something to know about an answer, in a few words and in a sentence with the way out."""
 
     state: State
@@ -85,7 +91,8 @@ class Remark(Record):
     text: str
 
 
-class Answer(Record):
+@light
+class Answer:
     """A sample or QC read back.
 
     key : one of its kind in the run; the group's id, or with what tells this reading or plate from the group's others.
@@ -117,7 +124,8 @@ class Answer(Record):
     remarks: tuple[Remark, ...] = ()
 
 
-class EffectDose(Record):
+@light
+class EffectDose:
     """The dose with an effect of so many percent.
 
     relative : of the way between the curve's plateaus; absolute : on the scale of the references; between : by a
@@ -130,7 +138,8 @@ class EffectDose(Record):
     between: Value = Value()
 
 
-class EffectShape(Record):
+@light
+class EffectShape:
     """What else a curve says of its series, each with its interval; as in `Effect`."""
 
     minus_log: Value = Value()
@@ -182,7 +191,8 @@ class Effect(Record):
     remarks: tuple[Remark, ...] = ()
 
 
-class Comparison(Record):
+@light
+class Comparison:
     """Two series beside each other, in words: whether one curve serves both, and how their half-effect doses stand."""
 
     reference: str
@@ -193,7 +203,8 @@ class Comparison(Record):
     working: str = ""
 
 
-class TimePoint(Record):
+@light
+class TimePoint:
     """The leading effect dose of a treatment after some time; `series` is the one it was counted in."""
 
     series: str
@@ -201,7 +212,8 @@ class TimePoint(Record):
     dose: Value
 
 
-class TimeCourse(Record):
+@light
+class TimeCourse:
     """How the lethal dose of a treatment falls with time, in rising order."""
 
     name: str
@@ -209,7 +221,8 @@ class TimeCourse(Record):
     points: tuple[TimePoint, ...]
 
 
-class StepOutcome(Record):
+@light
+class StepOutcome:
     """A step in one sentence (**bold** marks its numbers) and the state of its checks."""
 
     kind: str
@@ -218,7 +231,8 @@ class StepOutcome(Record):
     state: State
 
 
-class Check(Record):
+@light
+class Check:
     """A check: what was asked, what was found, and what to do."""
 
     id: str
@@ -232,7 +246,8 @@ class Check(Record):
     working: str = ""  # the id of its working, empty without one
 
 
-class SignalColumn(Record):
+@light
+class SignalColumn:
     """A column that can be the signal; `mean` is that over all readings, to find the peak of a scan by."""
 
     name: str
@@ -241,159 +256,8 @@ class SignalColumn(Record):
     mean: float | None
 
 
-class ParameterRow(Record):
-    """A fitted parameter as the working shows it."""
-
-    name: str
-    unit: str
-    estimate: float
-    standard_error: float | None
-    lower: float | None
-    upper: float | None
-    p_value: float | None
-    shown: str
-    shown_interval: str
-    shown_p: str
-
-
-class Candidate(Record):
-    """One curve model on these standards, for comparison side by side."""
-
-    model: str
-    name: str
-    chosen: bool
-    rmse: float | None
-    r_squared: float | None
-    aicc: float | None
-    lack_of_fit_p: float | None
-    shown_rmse: str
-    shown_r_squared: str
-    shown_aicc: str
-    shown_lack_of_fit: str
-    missed: float | None = None  # how far, on average, the standards read back from what they are
-    shown_missed: str = "—"
-
-
-class Point(Record):
-    """A standard's reading on the curve."""
-
-    reading: int
-    group: str
-    x: float
-    y: float
-    residual: float | None
-    state: Literal["used", "excluded", "outside"]
-
-
-class SamplePoint(Record):
-    """A sample or QC on the curve, at its read-back concentration; `reading` where each reading has its own."""
-
-    group: str
-    reading: int | None = None
-    role: Role
-    x: float
-    y: float
-
-
-class MeanPoint(Record):
-    """The mean response at a dose, with its bar (SD) and the bounds of its interval."""
-
-    x: float
-    y: float
-    sd: float | None = None
-    sem: float | None = None
-    lower: float | None = None
-    upper: float | None = None
-
-
-class Mark(Record):
-    """A place on the curve with its name, from which lines drop to the axes."""
-
-    x: float
-    y: float
-    text: str
-
-
-class Line(Record):
-    """The curve as drawn: y, and the 95 % bands of the curve and of one more reading (empty without a spread)."""
-
-    x: tuple[float, ...]
-    y: tuple[float, ...]
-    lower: tuple[float, ...]
-    upper: tuple[float, ...]
-    one_lower: tuple[float, ...] = ()
-    one_upper: tuple[float, ...] = ()
-
-
-class Statistic(Record):
-    """A statistic of the fit, as listed; `working` is the id of its working, empty without one."""
-
-    name: str
-    shown: str
-    working: str = ""
-
-
-class Span(Record):
-    """A range of concentrations."""
-
-    lower: float
-    upper: float
-
-
-class Suggestion(Record):
-    """A change Dosis proposes and a person may take: the straight part of a bent curve, or another curve."""
-
-    lower: float | None
-    upper: float | None
-    text: str
-    action: str
-    model: str = ""  # another curve, when that is what is proposed
-
-
-class Curve(Record):
-    """The fitted curve with all that is drawn or listed of it.
-
-    key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
-    turned : whether the concentration was fitted on the signal; residuals are then concentrations.
-    ruler : percentages at equal steps of the link's scale, on which the line is straight.
-    own : whether its series is fitted by a setting of its own.
-    brief : one of a wall, without points, bands, parameters, statistics and their working until it is looked at.
-    """
-
-    key: str = ""
-    tag: str = ""
-    brief: bool = False
-    own: bool = False
-    turned: bool = False
-    model: str
-    name: str
-    equation: str
-    with_numbers: str
-    x_label: str
-    y_label: str
-    parameters: tuple[ParameterRow, ...]
-    candidates: tuple[Candidate, ...]
-    comparison: str = ""
-    statistics: tuple[Statistic, ...]
-    limits: tuple[Statistic, ...] = ()
-    points: tuple[Point, ...]
-    samples: tuple[SamplePoint, ...]
-    means: tuple[MeanPoint, ...] = ()
-    marks: tuple[Mark, ...] = ()
-    line: Line
-    range: Span | None
-    shown_range: str
-    working: Span | None = None
-    shown_working: str = ""
-    logarithmic: bool = False  # whether the concentrations are better seen on a log axis
-    levels: tuple[float, ...]
-    rmse: float | None = None
-    ruler: tuple[float, ...] = ()
-    suggestion: Suggestion | None = None
-    problem: str = ""
-
-
-class VerdictPart(Record):
+@light
+class VerdictPart:
     """A piece of the verdict's text; one that names a group leads to it."""
 
     text: str

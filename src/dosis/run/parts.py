@@ -6,6 +6,7 @@ from typing import Literal, NamedTuple
 from dosis.run.layout import Group, Layout, Role, part_id, part_name
 from dosis.run.outcome import Check, Outcome, ReadingOutcome, State, StepOutcome
 from dosis.run.readings import Readings
+from dosis.run.record import changed
 from dosis.run.saved_layout import misfits
 from dosis.run.steps.summary import WORST
 from dosis.run.verdict import conclude
@@ -109,7 +110,7 @@ def _steps(keys: Sequence[str], outcomes: Sequence[Outcome]) -> tuple[StepOutcom
             told = [f"{key}: {text}" for key, text in zip(keys, said, strict=True)]
             more = f" And {len(told) - NAMED} more." if len(told) > NAMED else ""
             sentence = " ".join(told[:NAMED]) + more
-        made.append(several[0].model_copy(update={"sentence": sentence, "state": state}))
+        made.append(changed(several[0], sentence=sentence, state=state))
     return tuple(made)
 
 
@@ -127,9 +128,9 @@ def _checks(keys: Sequence[str], outcomes: Sequence[Outcome]) -> tuple[Check, ..
         found = f"{key}: {worst.found}" if off else f"on all {len(several)} curves; {key}: {worst.found}"
         if len(off) > 1:
             found += f"; also to look at: {', '.join(off[1:])}"
-        made.append(worst.model_copy(update={
-            "found": found, "groups": tuple(dict.fromkeys(id for _, _, check in several for id in check.groups)),
-            "verdict": f"{key}: {worst.verdict}" if worst.verdict else "",
-            "working": f"{at}.{worst.working}" if worst.working else "",
-        }))  # fmt: skip
+        made.append(changed(
+            worst, found=found, groups=tuple(dict.fromkeys(id for _, _, check in several for id in check.groups)),
+            verdict=f"{key}: {worst.verdict}" if worst.verdict else "",
+            working=f"{at}.{worst.working}" if worst.working else "",
+        ))  # fmt: skip
     return tuple(made)

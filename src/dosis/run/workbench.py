@@ -15,21 +15,9 @@ from dosis.core.numbers import Meaning
 from dosis.core.quantal import QuantalFit
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
+from dosis.run.drawn import Candidate, Span, Statistic, Suggestion
 from dosis.run.layout import Group, Layout, Quantity, Role
-from dosis.run.outcome import (
-    Candidate,
-    Check,
-    Comparison,
-    Effect,
-    Remark,
-    SignalColumn,
-    Span,
-    Statistic,
-    StepOutcome,
-    Suggestion,
-    Value,
-    WorkingLine,
-)
+from dosis.run.outcome import Check, Comparison, Effect, Remark, SignalColumn, StepOutcome, Value, WorkingLine
 from dosis.run.readings import Reading, Readings
 
 WHY = {

@@ -2,7 +2,8 @@
 
 import math
 
-from dosis.run.outcome import Line, Outcome, State
+from dosis.run.drawn import Line
+from dosis.run.outcome import Outcome, State
 from dosis.run.record import Record
 
 POINTS, LINE = 60, 16  # a thumbnail needs no more

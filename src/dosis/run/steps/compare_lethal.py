@@ -51,10 +51,9 @@ class CompareLethalStep(Record):
         labels, background, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
         potencies = quantal.relative_potency(dose, affected, exposed, labels, link=one.fit.link, background=background)
         found = potencies[other.name]
-        head = {"reference": one.name, "name": other.name}
         if found.estimate is None:
             text = f"{one.name} and {other.name} cannot be compared: {found.reason}."
-            return Comparison(**head, state=State.LOOK, text=text)
+            return Comparison(reference=one.name, name=other.name, state=State.LOOK, text=text)
         # Potency is how many times stronger; people ask how many times the dose it takes.
         ends = [None if end is None else 1 / end for end in (found.upper, found.lower)]
         value = Value.of(1 / found.estimate, ends[0], ends[1])
@@ -76,4 +75,6 @@ class CompareLethalStep(Record):
         text = (
             f"{one.name} and {other.name} {verdict}: {other.name} needs **{shown} times** the dose ({lower} – {upper})."
         )
-        return Comparison(**head, state=State.PASS, text=f"{text} {holds}", ratio=value, working=id)
+        return Comparison(
+            reference=one.name, name=other.name, state=State.PASS, text=f"{text} {holds}", ratio=value, working=id
+        )

@@ -10,8 +10,9 @@ from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model, custom
 from dosis.core.rounding import fixed, given, p_value, significant
+from dosis.run.drawn import Candidate, Suggestion
 from dosis.run.layout import Level, Role
-from dosis.run.outcome import Candidate, State, StepOutcome, Suggestion
+from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 

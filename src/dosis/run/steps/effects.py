@@ -12,7 +12,7 @@ from dosis.core.inference.read_back import Flag
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import fixed, given, p_value, significant
 from dosis.run.outcome import Effect, EffectDose, EffectShape, Remark, State, StepOutcome, Value
-from dosis.run.record import Record
+from dosis.run.record import Record, changed
 from dosis.run.steps.reading_off import ReadOff, dose_range, read_off
 from dosis.run.workbench import Compound, Workbench
 
@@ -162,7 +162,7 @@ class EffectsStep(Record):
             remarks.append(Remark(state=State.LOOK, short="no interval", text=text))
         value = Value.of(dose.estimate, dose.lower, dose.upper)
         if dose.lower is None and dose.upper is None:
-            return value.model_copy(update={"shown_lower": "", "shown_upper": ""})
+            return changed(value, shown_lower="", shown_upper="")
         return value
 
     def _profiled(self, result: Fit, dose: Dose | str, percent: float) -> Dose | str:

@@ -7,9 +7,10 @@ from pydantic import Field
 from dosis.core.limits import detection_limits, signal_beyond_blanks, working_range
 from dosis.core.replicates import summarize
 from dosis.core.rounding import significant
+from dosis.run.drawn import Span, Statistic
 from dosis.run.equation import DIGITS
 from dosis.run.layout import Role
-from dosis.run.outcome import Span, State, Statistic, StepOutcome
+from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 

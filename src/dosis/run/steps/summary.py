@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Sequence
 
 from dosis.run.outcome import Check, State, StepOutcome
+from dosis.run.record import changed
 from dosis.run.workbench import Workbench
 
 WORST = (State.FAIL, State.LOOK, State.PASS)
@@ -12,9 +13,7 @@ NAMED = 4  # at most so many by name; a line that lists sixteen is not read
 def sum_up(bench: Workbench, kind: str, made: Iterable[Check | None]) -> StepOutcome:
     """Put the checks that could be made on the bench, each with the id of its working where it has one."""
     bench.checks = [
-        check.model_copy(update={"working": f"check.{check.id}"})
-        if f"{bench.tag}check.{check.id}" in bench.working
-        else check
+        changed(check, working=f"check.{check.id}") if f"{bench.tag}check.{check.id}" in bench.working else check
         for check in made
         if check
     ]

@@ -17,9 +17,10 @@ from dosis.intake.understanding import Choices
 from dosis.output.tables import answers_table
 from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
+from dosis.run.drawn import Curve
 from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.method import METHODS, Question, asked
-from dosis.run.outcome import Curve, WorkingLine
+from dosis.run.outcome import WorkingLine
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import history, revisions, runs, studies

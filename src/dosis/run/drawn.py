@@ -1,0 +1,168 @@
+"""A curve as it is drawn and listed: the part of an outcome that a figure is made of."""
+
+from typing import Literal
+
+from dosis.run.layout import Role
+from dosis.run.record import Record, light
+
+
+@light
+class ParameterRow:
+    """A fitted parameter as the working shows it."""
+
+    name: str
+    unit: str
+    estimate: float
+    standard_error: float | None
+    lower: float | None
+    upper: float | None
+    p_value: float | None
+    shown: str
+    shown_interval: str
+    shown_p: str
+
+
+@light
+class Candidate:
+    """One curve model on these standards, for comparison side by side."""
+
+    model: str
+    name: str
+    chosen: bool
+    rmse: float | None
+    r_squared: float | None
+    aicc: float | None
+    lack_of_fit_p: float | None
+    shown_rmse: str
+    shown_r_squared: str
+    shown_aicc: str
+    shown_lack_of_fit: str
+    missed: float | None = None  # how far, on average, the standards read back from what they are
+    shown_missed: str = "—"
+
+
+@light
+class Point:
+    """A standard's reading on the curve."""
+
+    reading: int
+    group: str
+    x: float
+    y: float
+    residual: float | None
+    state: Literal["used", "excluded", "outside"]
+
+
+@light
+class SamplePoint:
+    """A sample or QC on the curve, at its read-back concentration; `reading` where each reading has its own."""
+
+    group: str
+    reading: int | None = None
+    role: Role
+    x: float
+    y: float
+
+
+@light
+class MeanPoint:
+    """The mean response at a dose, with its bar (SD) and the bounds of its interval."""
+
+    x: float
+    y: float
+    sd: float | None = None
+    sem: float | None = None
+    lower: float | None = None
+    upper: float | None = None
+
+
+@light
+class Mark:
+    """A place on the curve with its name, from which lines drop to the axes."""
+
+    x: float
+    y: float
+    text: str
+
+
+@light
+class Line:
+    """The curve as drawn: y, and the 95 % bands of the curve and of one more reading (empty without a spread)."""
+
+    x: tuple[float, ...]
+    y: tuple[float, ...]
+    lower: tuple[float, ...]
+    upper: tuple[float, ...]
+    one_lower: tuple[float, ...] = ()
+    one_upper: tuple[float, ...] = ()
+
+
+@light
+class Statistic:
+    """A statistic of the fit, as listed; `working` is the id of its working, empty without one."""
+
+    name: str
+    shown: str
+    working: str = ""
+
+
+@light
+class Span:
+    """A range of concentrations."""
+
+    lower: float
+    upper: float
+
+
+@light
+class Suggestion:
+    """A change Dosis proposes and a person may take: the straight part of a bent curve, or another curve."""
+
+    lower: float | None
+    upper: float | None
+    text: str
+    action: str
+    model: str = ""  # another curve, when that is what is proposed
+
+
+class Curve(Record):
+    """The fitted curve with all that is drawn or listed of it.
+
+    key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
+    turned : whether the concentration was fitted on the signal; residuals are then concentrations.
+    ruler : percentages at equal steps of the link's scale, on which the line is straight.
+    own : whether its series is fitted by a setting of its own.
+    brief : one of a wall, without points, bands, parameters, statistics and their working until it is looked at.
+    """
+
+    key: str = ""
+    tag: str = ""
+    brief: bool = False
+    own: bool = False
+    turned: bool = False
+    model: str
+    name: str
+    equation: str
+    with_numbers: str
+    x_label: str
+    y_label: str
+    parameters: tuple[ParameterRow, ...]
+    candidates: tuple[Candidate, ...]
+    comparison: str = ""
+    statistics: tuple[Statistic, ...]
+    limits: tuple[Statistic, ...] = ()
+    points: tuple[Point, ...]
+    samples: tuple[SamplePoint, ...]
+    means: tuple[MeanPoint, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    line: Line
+    range: Span | None
+    shown_range: str
+    working: Span | None = None
+    shown_working: str = ""
+    logarithmic: bool = False  # whether the concentrations are better seen on a log axis
+    levels: tuple[float, ...]
+    rmse: float | None = None
+    ruler: tuple[float, ...] = ()
+    suggestion: Suggestion | None = None
+    problem: str = ""
