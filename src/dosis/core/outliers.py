@@ -8,6 +8,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile, t_two_sided_p
+from dosis.core.replicates import summarize
 
 # Two-sided critical values of Dixon's r10 at 95 %, n = 3 … 10 (Rorabacher 1991, Anal. Chem. 63, 139).
 DIXON_95 = {3: 0.970, 4: 0.829, 5: 0.710, 6: 0.625, 7: 0.568, 8: 0.526, 9: 0.493, 10: 0.466}
@@ -40,19 +41,19 @@ def grubbs(readings: Sequence[float], alpha: float = 0.05) -> OutlierTest:
     ------
     ValueError : for fewer than 3 readings, or one that is not finite.
     """
-    x = _checked(readings, 3)
-    n, sd = x.size, float(x.std(ddof=1))
-    away = np.abs(x - x.mean())
-    at = int(away.argmax())
-    if sd == 0:
-        return OutlierTest(at, float(x[at]), None, None, None, False, "All readings are the same.")
-    g = float(away[at]) / sd
+    x = _checked(readings, 3).tolist()  # of a few numbers, an array costs more than it saves
+    n, summary = len(x), summarize(x)
+    away = [abs(value - summary.mean) for value in x]
+    at = away.index(max(away))
+    if not summary.sd:
+        return OutlierTest(at, x[at], None, None, None, False, "All readings are the same.")
+    g = away[at] / summary.sd
     t = t_quantile(1 - alpha / (2 * n), n - 2)
     critical = (n - 1) / math.sqrt(n) * math.sqrt(t * t / (n - 2 + t * t))
     left = (n - 1) ** 2 - n * g * g
     t_of_g = math.sqrt(n * (n - 2) * g * g / left) if left > 0 else math.inf
     p = min(1.0, n * t_two_sided_p(t_of_g, n - 2))
-    return OutlierTest(at, float(x[at]), g, critical, p, g > critical)
+    return OutlierTest(at, x[at], g, critical, p, g > critical)
 
 
 def dixon(readings: Sequence[float]) -> OutlierTest:

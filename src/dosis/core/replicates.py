@@ -42,7 +42,7 @@ def summarize(readings: Sequence[float], combine: Combine = "mean") -> Replicate
     ------
     ValueError : when there is no reading, one is not finite, or a geometric mean meets one that is not above zero.
     """
-    values = [float(value) for value in readings]
+    values = list(map(float, readings))
     if not values:
         raise ValueError("There is no reading to combine; at least 1 is needed.")
     if not all(map(math.isfinite, values)):
@@ -58,5 +58,5 @@ def summarize(readings: Sequence[float], combine: Combine = "mean") -> Replicate
         value = math.exp(math.fsum(map(math.log, values)) / n)
     if n == 1:
         return Replicates(1, value, mean, None, None, None)
-    sd = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (n - 1))
+    sd = math.sqrt(math.fsum([(v - mean) ** 2 for v in values]) / (n - 1))
     return Replicates(n, value, mean, sd, sd / math.sqrt(n), sd / abs(mean) if mean else None)

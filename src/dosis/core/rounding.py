@@ -22,6 +22,7 @@ def significant(value: float, digits: int = 4) -> str:
     return _signed(fixed(value, place))
 
 
+@lru_cache(maxsize=8192)
 def given(value: float) -> str:
     """A number somebody gave (a level, a dilution) as short as it was ("5", "0.25"); one that was worked out, to four
     significant digits ("0.009145" for 20/3⁷).
@@ -46,12 +47,12 @@ def fixed(value: float, decimals: int) -> str:
     return _signed(text)
 
 
+@lru_cache(maxsize=8192)
 def decimals_for(spread: float, digits: int = 2) -> int:
     """How many decimals show `spread` (a half-width, a standard deviation) to so many significant digits."""
     if spread == 0 or not math.isfinite(spread):
         return 3
-    rounded = float(f"{abs(spread):.{digits - 1}e}")  # 0.0996 is 0.10, which moves the place
-    return digits - 1 - math.floor(math.log10(rounded))
+    return digits - 1 - int(f"{spread:.{digits - 1}e}".partition("e")[2])  # rounded first: 0.0996 is 0.10
 
 
 def with_interval(value: float, lower: float | None, upper: float | None) -> tuple[str, str, str]:

@@ -5,16 +5,16 @@ from functools import cache
 from typing import Any
 
 
-@cache
-def _library() -> Any:
-    from scipy import special
-
-    return special
-
-
 def _of(name: str) -> Callable[..., Any]:
+    @cache
+    def function() -> Callable[..., Any]:
+        from scipy import special
+
+        found: Callable[..., Any] = getattr(special, name)
+        return found
+
     def call(*arguments: Any) -> Any:
-        return getattr(_library(), name)(*arguments)
+        return function()(*arguments)
 
     return call
 

@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 
+from dosis.core.arrays import geometric
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import given
 from dosis.run.drawn import Curve, Line, Point, SamplePoint, Span
@@ -104,15 +105,18 @@ def _line(result: Fit | None, xs: list[float], *, turned: bool) -> Line:
     above = [x for x in xs if x > 0]
     if not result.is_straight and above:
         # A curve is drawn on either axis, so it has points for both.
-        grid = np.unique(np.concatenate((grid, np.geomspace(min(above) / 1.5, high, LINE_POINTS + 16))))
+        grid = np.concatenate((grid[:-1], geometric(min(above) / 1.5, high, LINE_POINTS + 16)))
+        grid.sort()
     with np.errstate(all="ignore"):
         y = result.predict(grid)
-        bands = [result.band(grid), result.band(grid, kind="observation")]
+        bands = result.bands(grid)
     there = np.isfinite(y)  # a falling power has no value at zero
-    ends = [() if end is None else end for band in bands for end in (band or (None, None))]
-    shown = [tuple(end[there].tolist()) if len(end) and np.isfinite(end[there]).all() else () for end in ends]
-    if not (shown[0] and shown[1]):
-        shown = [(), (), (), ()]
+    shown: list[tuple[float, ...]] = [(), (), (), ()]
+    if bands is not None:
+        ends = np.array(bands).reshape(4, grid.size)[:, there]
+        finite = np.isfinite(ends).all(axis=1)
+        if finite[:2].all():
+            shown = [tuple(end) if good else () for end, good in zip(ends.tolist(), finite.tolist(), strict=True)]
     return Line(
         x=tuple(grid[there].tolist()), y=tuple(y[there].tolist()), lower=shown[0], upper=shown[1],
         one_lower=shown[2] if shown[3] else (), one_upper=shown[3] if shown[2] else (),

@@ -1,6 +1,7 @@
 """A fitted curve's equation with its numbers put in."""
 
 import re
+from functools import lru_cache
 
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import MINUS, significant
@@ -8,6 +9,7 @@ from dosis.core.rounding import MINUS, significant
 DIGITS = 6  # of the numbers put into an equation, so that a pocket calculator comes to the same answer
 
 
+@lru_cache(maxsize=8192)  # as `significant`
 def put(value: float) -> str:
     """A number put into a calculation, in brackets when it is below zero."""
     text = significant(value, DIGITS)

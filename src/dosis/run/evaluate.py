@@ -207,23 +207,18 @@ def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcom
     off = deviations(bench)
     size = math.sqrt(sum(value * value for value in off.values()) / len(off)) if off else 0.0
     place = max(decimals_for(size), 0)  # the same for all wells, so that they can be compared at a glance
-    return tuple(_reading(bench, id, suspects.get(id, ""), off.get(id), place) for id in bench.by_id)
-
-
-def _reading(bench: Workbench, id: int, suspect: str, deviation: float | None, place: int) -> ReadingOutcome:
-    value, why = bench.values.get(id), bench.why_not.get(id, "")
-    counts = bench.counts.get(id)
-    shown = "—" if value is None else bench.signal(value)
-    return ReadingOutcome(
-        id=id,
-        corrected=value,
-        shown=shown if counts is None else "/".join(map(given, counts)),
-        used=not why,
-        why=why,
-        suspect=suspect,
-        deviation=deviation,
-        shown_deviation="" if deviation is None else f"{'+' if deviation > 0 else ''}{fixed(deviation, place)}",
-    )
+    made = []
+    for id in bench.by_id:
+        value, counts, deviation = bench.values.get(id), bench.counts.get(id), off.get(id)
+        why = bench.why_not.get(id, "")
+        shown = "—" if value is None else bench.signal(value)
+        gap = "" if deviation is None else fixed(deviation, place)
+        made.append(ReadingOutcome(
+            id=id, corrected=value, shown="/".join(map(given, counts)) if counts else shown, used=not why, why=why,
+            suspect=suspects.get(id, ""), deviation=deviation, shown_deviation=f"+{gap}" if deviation and deviation > 0
+            else gap,
+        ))  # fmt: skip
+    return tuple(made)
 
 
 def _answer(bench: Workbench, group: Group, key: str) -> Answer:

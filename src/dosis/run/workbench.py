@@ -3,8 +3,8 @@
 One is made for each evaluation and thrown away after it; steps hand their results to each other through it.
 """
 
+import re
 from dataclasses import dataclass, field
-from typing import Any
 
 from dosis.core.blanks import Blank
 from dosis.core.inference.joint import SharedFit
@@ -26,6 +26,7 @@ WHY = {
     Meaning.MISSING: "missing",
     Meaning.TEXT: "not a number",
 }
+_DECIMALS = re.compile(r"[.,](\d*)[^.,\n]*$", re.MULTILINE)
 
 
 @dataclass
@@ -135,26 +136,23 @@ class Workbench:
 
     def __post_init__(self) -> None:
         self.by_id = {reading.id: reading for reading in self.readings.readings}
-        unknown = {id for group in self.layout.groups for id in group.readings} - self.by_id.keys()
-        if unknown:
-            raise ValueError(f"The layout names readings that do not exist: {sorted(unknown)[:5]}.")
-        excluded = {exclusion.reading: f"excluded: {exclusion.reason}" for exclusion in self.layout.exclusions}
-        self.why_not = {
-            reading.id: excluded.get(reading.id) or WHY[reading.meaning]
-            for reading in self.readings.readings
-            if reading.id in excluded or reading.meaning is not Meaning.NUMBER
-        }
-        self.values = {
-            reading.id: reading.value
-            for reading in self.readings.readings
-            if reading.meaning is Meaning.NUMBER and reading.value is not None
-        }
-        self.decimals = min(max((_decimals(self.by_id[id].text) for id in self.values), default=3), 6)
+        texts = {id: reading.text.strip() or "—" for id, reading in self.by_id.items()}
         for group in self.layout.groups:
-            cells = tuple(self.by_id[id].text.strip() or "—" for id in group.readings)
-            notes = [
-                f"{self.by_id[id].text.strip() or '—'}: {why}" for id in group.readings if (why := self.why_not.get(id))
-            ]
+            if not texts.keys() >= set(group.readings):
+                unknown = sorted(set(group.readings) - texts.keys())
+                raise ValueError(f"The layout names readings that do not exist: {unknown[:5]}.")
+        excluded = {exclusion.reading: f"excluded: {exclusion.reason}" for exclusion in self.layout.exclusions}
+        numbers = [reading for reading in self.readings.readings if reading.meaning is Meaning.NUMBER]
+        self.values = {reading.id: reading.value for reading in numbers if reading.value is not None}
+        self.why_not = {
+            id: excluded.get(id) or WHY[reading.meaning]
+            for id, reading in self.by_id.items()
+            if id in excluded or reading.meaning is not Meaning.NUMBER
+        }
+        self.decimals = _decimals("\n".join(texts[id] for id in self.values))
+        for group in self.layout.groups:
+            notes = [f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not]
+            cells = tuple([texts[id] for id in group.readings])
             self.note(group, "readings", "Raw", cells=cells, text="; ".join(notes))
 
     def channel_names(self) -> tuple[str, ...]:
@@ -216,16 +214,20 @@ class Workbench:
         """The group's readings that count."""
         return [id for id in group.readings if id not in self.why_not]
 
-    def note(self, group: Group, step: str, label: str, **line: Any) -> None:
+    def note(
+        self, group: Group, step: str, label: str, *,
+        cells: tuple[str, ...] = (), text: str = "", result: str = "", value: float | None = None,
+    ) -> None:  # fmt: skip
         """Write a line into a group's working."""
-        self.working.setdefault(group.id, []).append(WorkingLine(step=step, label=label, **line))
+        line = WorkingLine(step=step, label=label, cells=cells, text=text, result=result, value=value)
+        self.working.setdefault(group.id, []).append(line)
 
-    def write(self, id: str, label: str, **line: Any) -> None:
+    def write(self, id: str, label: str, *, text: str = "", result: str = "", value: float | None = None) -> None:
         """Write a line into the working of a number that belongs to no group: a parameter, a limit, a check."""
         if self.brief and self.tag:
             return
-        step = id.partition(".")[0]
-        self.working.setdefault(f"{self.tag}{id}", []).append(WorkingLine(step=step, label=label, **line))
+        line = WorkingLine(step=id.partition(".")[0], label=label, text=text, result=result, value=value)
+        self.working.setdefault(f"{self.tag}{id}", []).append(line)
 
     def remark(self, group: Group, remark: Remark) -> None:
         """Hang a remark on a group's answer."""
@@ -245,8 +247,6 @@ class Workbench:
         return fixed(value, self.decimals + 1)
 
 
-def _decimals(text: str) -> int:
-    digits = text.replace(",", ".").rpartition(".")
-    if not digits[1]:
-        return 0
-    return next((i for i, c in enumerate(digits[2]) if not c.isdigit()), len(digits[2]))
+def _decimals(texts: str) -> int:
+    """Most decimals that a number of these lines was typed with, six at most."""
+    return min(max(map(len, _DECIMALS.findall(texts)), default=0 if texts else 3), 6)

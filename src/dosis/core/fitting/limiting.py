@@ -13,8 +13,18 @@ from dosis.core.models import Model
 
 def sigmoid_result(model: Model, x: Array, y: Array, w: Array, values: Array, *, converged: bool) -> Fit:
     """The fit at these parameters: x, y, w (n,), values (p,)."""
-    message = "Converged." if converged else "Not converged from any start."
-    result = Fit.of(model, x, y, w, values, frozenset(), converged=converged, message=message)
+    from dosis.core.fitting.sigmoids.minimum import at_minimum
+    from dosis.core.fitting.sigmoids.model import laid_out
+
+    form, order = laid_out(model, values)
+    residuals, found = at_minimum(*form, len(order), x, y, w)
+    root = np.empty_like(found)
+    root[:, order] = found
+    result = Fit(
+        model=model, x=x, y=y, weights=w, weighting="none", values=values, fixed=frozenset(), residuals=residuals,
+        sse=float((w * residuals**2).sum()), unscaled_covariance=root.T @ root, converged=converged,
+        message="Converged." if converged else "Not converged from any start.", root=root,
+    )  # fmt: skip
     lost, why = undetermined(model, result.places.levels, values)
     return _losing(result, lost, why) if lost else result
 

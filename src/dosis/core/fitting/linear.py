@@ -6,6 +6,8 @@ import numpy as np
 
 from dosis.core.arrays import Array
 
+SETTLED = 1e-16  # of the parameters, a step too small to matter
+
 
 @dataclass(frozen=True, slots=True)
 class LinearSolution:
@@ -34,8 +36,7 @@ def solve(design: Array, y: Array, weights: Array) -> LinearSolution:
     ----------
     design : (n, p); y, weights : (n,), weights positive.
     """
-    root = np.sqrt(weights)
-    a = design * root[:, None]
+    a = design * np.sqrt(weights)[:, None]
     peak = np.abs(a).max(axis=0, initial=0.0)
     peak[peak == 0] = 1.0
     scale = peak * np.sqrt(np.square(a / peak).sum(axis=0))  # in two steps, so that 1e300 does not overflow
@@ -51,19 +52,23 @@ def solve(design: Array, y: Array, weights: Array) -> LinearSolution:
         return LinearSolution(np.full(p, np.nan), np.full(y.shape, np.nan), nan, rank)
 
     # Solve [I A; Aᵀ 0] [residual; β] = [b; 0], correcting both parts from residuals in long double.
-    long_a = design.astype(np.longdouble) * np.sqrt(weights.astype(np.longdouble))[:, None] / scale
-    long_b = y.astype(np.longdouble) * np.sqrt(weights.astype(np.longdouble))
+    long_design, long_y = design.astype(np.longdouble), y.astype(np.longdouble)
+    root = np.sqrt(weights.astype(np.longdouble))
+    long_a, long_b = long_design * root[:, None] / scale, long_y * root
+    inverse = np.linalg.solve(r, np.eye(p))
     beta = np.zeros(p, dtype=np.longdouble)
     residual = np.zeros(y.shape, dtype=np.longdouble)
     for _ in range(3):
         f = (long_b - residual - long_a @ beta).astype(float)
         g = (-(long_a.T @ residual)).astype(float)
-        h = np.linalg.solve(r.T, g)
+        h = g @ inverse
         qf = q.T @ f
-        beta = beta + np.linalg.solve(r, qf - h)
+        step = inverse @ (qf - h)
+        beta = beta + step
         residual = residual + (f - q @ qf) + q @ h
+        if np.abs(step).max(initial=0.0) <= SETTLED * np.abs(beta).max(initial=0.0):
+            break
 
-    inverse_r = np.linalg.solve(r, np.eye(p)) / scale[:, None]
-    parameters = (beta / scale).astype(float)
-    exact = (y.astype(np.longdouble) - design.astype(np.longdouble) @ (beta / scale)).astype(float)
-    return LinearSolution(parameters, exact, inverse_r @ inverse_r.T, rank)
+    beta /= scale
+    inverse /= scale[:, None]
+    return LinearSolution(beta.astype(float), (long_y - long_design @ beta).astype(float), inverse @ inverse.T, rank)

@@ -4,12 +4,14 @@ Written for many samples at once: a plate has thirty, and each question to the c
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from dosis.core.arrays import Array, Rows
+from dosis.core.arrays import Array, Rows, geometric
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.roots import bisect_all
 
@@ -17,6 +19,7 @@ if TYPE_CHECKING:
     from dosis.core.inference.result import Fit
 
 Span = tuple[float, float]
+Crossings = Callable[[int, Span], list[float]]  # every x in a span at which the curve gives the i-th signal
 POINTS = 240
 SAME = 1e-13  # of an end of the range within which an x is that end
 TWICE = "the curve rises and falls, so the signal belongs to more than one concentration"
@@ -64,8 +67,10 @@ def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
 
 def _located(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Rows, Array, list[Flag | None]]:
     """Which signals have an x, that x, and a flag for every signal."""
-    first, last = fit.predict([fit.range[0], fit.range[1]]).tolist()
-    found = _crossings(fit, signals, reach, reach.inside)
+    first, last = fit.predict(fit.range).tolist()
+    closed = fit.model.inverse(signals, fit.values)
+    within = _searched(fit, signals, reach) if closed is None else _sorted_out(closed.tolist())
+    found = [within(i, reach.inside) for i in range(signals.size)]
     flags: list[Flag | None] = [None] * signals.size
     for i, roots in enumerate(found):
         if len(roots) > 1 and roots[-1] - roots[0] > 1e-9 * (abs(roots[0]) + abs(roots[-1])):
@@ -73,12 +78,9 @@ def _located(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Rows, Array, 
         elif not roots:
             beyond = bool(signals[i] > max(first, last))
             flags[i] = Flag.ABOVE_RANGE if (last > first) == beyond else Flag.BELOW_RANGE
-    for flag, span in ((Flag.ABOVE_RANGE, reach.above), (Flag.BELOW_RANGE, reach.below)):
-        out = np.array([i for i, own in enumerate(flags) if own is flag], dtype=int)
-        for i, roots in zip(out.tolist(), _crossings(fit, signals[out], reach, span), strict=True):
-            found[i] = roots
-    there = np.array([i for i, roots in enumerate(found) if roots and flags[i] is not Flag.AMBIGUOUS], dtype=int)
-    return there, np.array([found[i][0] for i in there]), flags
+            found[i] = within(i, reach.above if flags[i] is Flag.ABOVE_RANGE else reach.below)
+    there = [i for i, roots in enumerate(found) if roots and flags[i] is not Flag.AMBIGUOUS]
+    return np.array(there, dtype=int), np.array([found[i][0] for i in there]), flags
 
 
 def _beyond(flag: Flag | None) -> str:
@@ -92,23 +94,38 @@ def _none(flag: Flag | None, count: float) -> ReadBack:
     return ReadBack(None, None, None, None, flag, reason, count)
 
 
-def _crossings(fit: "Fit", signals: Array, reach: "_Reach", span: Span) -> list[list[float]]:
-    """Every x in a span at which the curve gives each signal: in closed form, or from a grid and refined."""
-    x = fit.model.inverse(signals, fit.values)
-    if x is not None:
-        for end in span:
-            x = np.where(np.abs(x - end) <= SAME * np.abs(end), end, x)
-        return [sorted(each for each in row if span[0] <= each <= span[1]) for row in x.tolist()]
-    grid = reach.grid(span)
-    gap = fit.predict(grid)[None, :] - signals[:, None]
-    sign = np.sign(gap)
-    found: list[list[float]] = [grid[row == 0].tolist() for row in sign]
-    which, at = np.nonzero(sign[:, :-1] * sign[:, 1:] < 0)
-    if which.size:
-        roots = bisect_all(lambda x, rows: fit.predict(x) - signals[which[rows]], grid[at], grid[at + 1])
-        for i, root in zip(which.tolist(), roots.tolist(), strict=True):
-            found[i].append(root)
-    return [sorted(roots) for roots in found]
+def _sorted_out(closed: list[list[float]]) -> Crossings:
+    """Of every x in closed form, those in a span; one beside its end is the end."""
+
+    def within(i: int, span: Span) -> list[float]:
+        low, high = span
+        found = []
+        for x in closed[i]:
+            at = low if abs(x - low) <= SAME * abs(low) else high if abs(x - high) <= SAME * abs(high) else x
+            if low <= at <= high:
+                found.append(at)
+        return sorted(found)
+
+    return within
+
+
+def _searched(fit: "Fit", signals: Array, reach: "_Reach") -> Crossings:
+    """The same from a grid, all signals at once, and refined."""
+
+    @cache
+    def every(span: Span) -> list[list[float]]:
+        grid = reach.grid(span)
+        gap = fit.predict(grid)[None, :] - signals[:, None]
+        sign = np.sign(gap)
+        found: list[list[float]] = [grid[row == 0].tolist() for row in sign]
+        which, at = np.nonzero(sign[:, :-1] * sign[:, 1:] < 0)
+        if which.size:
+            roots = bisect_all(lambda x, rows: fit.predict(x) - signals[which[rows]], grid[at], grid[at + 1])
+            for i, root in zip(which.tolist(), roots.tolist(), strict=True):
+                found[i].append(root)
+        return [sorted(roots) for roots in found]
+
+    return lambda i, span: every(span)[i]
 
 
 def _with_intervals(
@@ -183,24 +200,24 @@ class _Reach:
         if not fit.model.positive_x:
             span = high - low
             return cls((low - span, low), (low, high), (high, high + span), None)
-        levels = fit.x[fit.x > 0]
-        first = float(levels.min()) if levels.size else high
+        first = next((level for level in fit.places.levels.tolist() if level > 0), high)
         below = (0.0, 0.0) if low == 0 else (first / 100, first)
         return cls(below, (low, high), (high, high * 100), first)
 
     def grid(self, span: Span) -> Array:
-        """Points of one of the three: logarithmic for a dose, even otherwise."""
+        """Points of one of the three, rising: logarithmic for a dose, even otherwise."""
         low, high = span
+        points = POINTS if span is self.inside else POINTS // 4
         if self.first is None:
-            return np.linspace(low, high, POINTS if span is self.inside else POINTS // 2)
+            return np.linspace(low, high, max(points, POINTS // 2))
         if low == high:
             return np.array([low])
         if low > 0:
-            return np.geomspace(low, high, POINTS if span is self.inside else POINTS // 4)
-        below = np.geomspace(self.first / 100, self.first, POINTS // 4)
-        return np.concatenate(([0.0], below, np.geomspace(self.first, high, POINTS)))
+            return geometric(low, high, points)
+        return np.concatenate(([0.0], geometric(self.first / 100, high, points + POINTS // 4)))
 
     @property
     def everywhere(self) -> Array:
-        """The points of all three, rising."""
-        return np.unique(np.concatenate([self.grid(span) for span in (self.below, self.inside, self.above)]))
+        """The points of all three, rising; where one ends the next begins."""
+        below, inside, above = (self.grid(span) for span in (self.below, self.inside, self.above))
+        return np.concatenate((below, inside[1:], above[1:]))

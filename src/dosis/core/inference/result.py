@@ -24,6 +24,9 @@ from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_s
 from dosis.core.models.model import Model
 from dosis.core.places import Places, places
 
+Band = tuple[Array, Array]
+VARIANCE_RULES = {"none": (0, 0), "1/y": (1, 0), "1/y^2": (2, 0), "1/yhat^2": (2, 0), "1/x": (0, 1), "1/x^2": (0, 2)}
+
 
 @dataclass(frozen=True)
 class Fit:
@@ -31,7 +34,7 @@ class Fit:
 
     sse = Σ w·(y − ŷ)²; `pool` is the spread it shares with others in a simultaneous fit.
     `values` are all parameters in the model's order, `unscaled_covariance` is over those that are
-    not fixed.
+    not fixed, and so is its `root`, (p, p) with rootᵀ·root = covariance, where it was found with the fit.
     """
 
     model: Model
@@ -47,6 +50,7 @@ class Fit:
     converged: bool
     message: str
     pool: Pool | None = None
+    root: Array | None = None
 
     @classmethod
     def of(
@@ -203,15 +207,17 @@ class Fit:
     @cached_property
     def as_sigmoid(self) -> tuple[int, bool, bool, Array, Array]:
         """What the compiled loops are given of a sigmoid that is settled; see `sigmoids.band.on_band`."""
-        from dosis.core.fitting.sigmoids.shape import FORMS
+        form, order = self._laid_out
+        root = np.zeros((self.free, 5))
+        known = self._factor.turned if self.root is None else self.root
+        root[:, [order.index(i) for i in self._free]] = (self.rmse or 0.0) * known
+        return *form, root
 
-        form = self.model.sigmoid
-        assert form is not None
-        order = [self.model.names.index(name) for name in form.names]
-        values, root = np.ones(5), np.zeros((self.free, 5))
-        values[: len(order)] = self.values[order]
-        root[:, [order.index(i) for i in self._free]] = (self.rmse or 0.0) * self._factor.turned
-        return FORMS[form.shape], form.logarithmic, form.inverse_steepness, values, root
+    @cached_property
+    def _laid_out(self) -> tuple[tuple[int, bool, bool, Array], list[int]]:
+        from dosis.core.fitting.sigmoids.model import laid_out
+
+        return laid_out(self.model, self.values)
 
     @property
     def _free(self) -> list[int]:
@@ -282,7 +288,7 @@ class Fit:
     @cached_property
     def slope_is_flat(self) -> bool:
         """Whether the fitted curve is level over the readings to within rounding."""
-        return bool(np.ptp(self.predict(self.x)) <= 1e-13 * float(np.abs(self.y).max()))
+        return bool(np.ptp(self.y - self.residuals) <= 1e-13 * float(np.abs(self.y).max()))
 
     def predict(self, x: ArrayLike) -> Array:
         """Fitted y at x, same shape as x (1-d)."""
@@ -290,25 +296,31 @@ class Fit:
         if self.is_straight:
             named = self.named
             return named.get("intercept", 0.0) + named["slope"] * at
+        if self.is_sigmoid:
+            from dosis.core.fitting.sigmoids.minimum import heights_at
+
+            return heights_at(*self._laid_out[0], at)
         return self.model.value(at, self.values)
 
-    def band(
-        self, x: ArrayLike, level: float = 0.95, kind: Literal["mean", "observation"] = "mean"
-    ) -> tuple[Array, Array] | None:
+    def band(self, x: ArrayLike, level: float = 0.95, kind: Literal["mean", "observation"] = "mean") -> Band | None:
         """Pointwise lower and upper limit of the curve ("mean") or of one more reading ("observation") at x.
 
         None without degrees of freedom, or where the data leave a parameter open. The variance of a reading at x
         follows the fit's weighting.
         """
+        both = self.bands(x, level)
+        return both and both[kind == "observation"]
+
+    def bands(self, x: ArrayLike, level: float = 0.95) -> tuple[Band, Band] | None:
+        """Both kinds of `band`, of the mean and of one more reading."""
         rmse = self.rmse
         if self.settled is None or rmse is None:
             return None
         xs = np.atleast_1d(np.asarray(x, dtype=float))
         middle, variance = self.mean_at(xs)
-        if kind == "observation":
-            variance = variance + rmse**2 * self.variance_factor(middle, xs)
-        half = self.t(level) * np.sqrt(np.maximum(variance, 0.0))
-        return middle - half, middle + half
+        one = variance + rmse**2 * self.variance_factor(middle, xs)
+        mean, reading = (self.t(level) * np.sqrt(np.maximum(each, 0.0)) for each in (variance, one))
+        return (middle - mean, middle + mean), (middle - reading, middle + reading)
 
     def t(self, level: float) -> float:
         """Two-sided t for an interval of that level."""
@@ -432,19 +444,17 @@ class Fit:
         height = float(np.average(self.y, weights=self.weights))
         return StraightLine(centre, height, slope, rmse * rmse / total, variance_slope)
 
+    @property
+    def variance_rule(self) -> tuple[int, int] | None:
+        """The powers of y and of x that the variance of a reading goes by; None where weights were given."""
+        return VARIANCE_RULES.get(self.weighting)
+
     def variance_factor(self, y: Array, x: Array) -> Array:
         """Variance of one reading there, in units of RMSE²: the reciprocal of its weight; (n,), (n,) → (n,)."""
-        match self.weighting:
-            case "none":
-                return np.ones(x.shape)
-            case "1/y":
-                return np.abs(y)
-            case "1/y^2" | "1/yhat^2":
-                return y * y
-            case "1/x":
-                return np.abs(x)
-            case "1/x^2":
-                return x * x
+        if self.variance_rule is not None:
+            by_y, by_x = self.variance_rule
+            factor: Array = np.abs(y) ** by_y * np.abs(x) ** by_x
+            return factor
         levels, group = self.places.levels, self.places.group
         between: Array = np.interp(x, levels, np.bincount(group, 1 / self.weights) / np.bincount(group))
         return between

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dosis.core.arrays import Array, Flags, Rows
+from dosis.core.arrays import Array, Flags, geometric
 from dosis.core.inference.result import Fit
-from dosis.core.inference.roots import bisect_all
 
 POINTS = 200
+STEPS = np.linspace(0.0, 1.0, 49)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,17 +39,35 @@ def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingR
         return WorkingRange(None, None, cv, "no standard is above zero")
     first = float(above.min())
     start = first / 10 if low == 0 else first
-    grid = np.geomspace(start, high, POINTS)
+    grid = geometric(start, high, POINTS)
+    if curve.is_sigmoid and curve.variance_rule is not None:
+        return _of_sigmoid(curve, grid, cv, readings)
     found = _cvs(curve, grid, readings)
     good = (found <= cv) & ~_twice(curve, grid)
     if not good.any():
-        return WorkingRange(None, None, cv, f"the read-back CV is above {100 * cv:g} % everywhere")
+        return WorkingRange(None, None, cv, _nowhere(cv))
     edges = np.flatnonzero(np.diff(np.concatenate(([0], good.view(np.int8), [0]))))
     runs = edges.reshape(-1, 2)
     begin, end = runs[np.argmax(np.log(grid[runs[:, 1] - 1]) - np.log(grid[runs[:, 0]]))]
     outside = grid[[max(begin - 1, 0), min(end, grid.size - 1)]]
     low, high = _edges(curve, outside, grid[[begin, end - 1]], cv, readings)
     return WorkingRange(low, high, cv)
+
+
+def _of_sigmoid(curve: Fit, grid: Array, cv: float, readings: int) -> WorkingRange:
+    """The same in compiled loops; a sigmoid never turns round."""
+    from dosis.core.fitting.sigmoids.precise import range_within
+
+    if curve.settled is not None and curve.rmse is not None and curve.variance_rule is not None:
+        spread = curve.rmse * curve.rmse / readings
+        low, high = range_within(*curve.as_sigmoid, grid, cv, spread, *curve.variance_rule)
+        if low <= high:
+            return WorkingRange(low, high, cv)
+    return WorkingRange(None, None, cv, _nowhere(cv))
+
+
+def _nowhere(cv: float) -> str:
+    return f"the read-back CV is above {100 * cv:g} % everywhere"
 
 
 @np.errstate(all="ignore")
@@ -75,13 +93,22 @@ def _twice(curve: Fit, x: Array) -> Flags:
 
 
 def _edges(curve: Fit, outside: Array, inside: Array, cv: float, readings: int) -> tuple[float, float]:
-    """The two x between those outside and inside at which the CV is just `cv`; those inside where it never is."""
+    """The two x between those outside and inside at which the CV is just `cv`; those inside where it never is.
 
-    def excess(log_x: Array, _rows: Rows) -> Array:
-        return np.minimum(_cvs(curve, np.exp(log_x), readings), 1e9) - cv
-
-    found = np.exp(bisect_all(excess, np.log(outside), np.log(inside), relative=1e-10))
-    low, high = np.where(np.isnan(found), inside, found).tolist()
+    What is left after looking twice, step by step, is so short that the CV is straight in it.
+    """
+    far, near = np.log(outside), np.log(inside)
+    for _ in range(2):
+        x = far + (near - far) * STEPS[:, None]
+        excess = np.minimum(_cvs(curve, np.exp(x).ravel(), readings).reshape(x.shape), 1e9) - cv
+        first = np.argmax(excess <= 0, axis=0)
+        side = np.arange(2)
+        never = first == 0
+        before = np.maximum(first - 1, 0)
+        far, near = x[before, side], x[first, side]
+        above, below = excess[before, side], excess[first, side]
+    share = np.where(never, 1.0, above / np.where(never, 1.0, above - below))
+    low, high = np.where(never, inside, np.exp(far + share * (near - far))).tolist()
     return low, high
 
 

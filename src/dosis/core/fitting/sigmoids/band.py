@@ -1,47 +1,30 @@
 """Where the band of a sigmoid lets a signal go: the ends of intervals read back, for many signals at once, compiled."""
 
-import math
-
 import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.fitting.sigmoids.compiled import compiled, inlined
-from dosis.core.fitting.sigmoids.shape import LOGISTIC, POWERED, gumbel, logistic, powered
+from dosis.core.fitting.sigmoids.minimum import curve_at
 
-EDGE = 1e15  # |u| beyond which nothing changes, whatever the power
 MOST = 200
+LAST_BIT = 1e-15
 
 
 @inlined
 def on_band(form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, x: float) -> tuple[float, float, float]:
     """The curve at x, the variance of its mean there, and its slope.
 
-    p : (5,) lower, upper, place, steepness and power; root : (q, 5), of which the squares of root·gradient add up to
-    the variance.
+    p : as for `curve_at`; root : (q, 5), of which the squares of root·gradient add up to the variance.
     """
-    lower, upper, place, steepness, g = p[0], p[1], p[2], p[3], p[4]
-    rise, slope = upper - lower, 1.0 / steepness if inverse else steepness
-    t = math.log(x) - math.log(place) if logarithmic else x - place
-    u = min(max(slope * t, -EDGE), EDGE)
-    by_power = 0.0
-    if form == POWERED:
-        (h, less, first, _), (by_power, _, _) = powered(0.0, u, g)
-    elif form == LOGISTIC:
-        h, less, first, _ = logistic(u)
-    else:
-        h, less, first, _ = gumbel(form, u)
-    first *= rise
-    tilt = first * t if math.isfinite(t) else 0.0
-    by_place = -slope * first / (place if logarithmic else 1.0)
-    by_steepness = -tilt * slope * slope if inverse else tilt
+    value, slope, by_lower, by_upper, by_place, by_steepness, by_power = curve_at(form, logarithmic, inverse, p, x)
     variance = 0.0
     for q in range(len(root)):
         part = (
-            -root[q, 0] * less + root[q, 1] * h + root[q, 2] * by_place + root[q, 3] * by_steepness
-            + root[q, 4] * rise * by_power / g
+            root[q, 0] * by_lower + root[q, 1] * by_upper + root[q, 2] * by_place + root[q, 3] * by_steepness
+            + root[q, 4] * by_power
         )  # fmt: skip
         variance += part * part
-    return lower + rise * h, variance, slope * first / (x if logarithmic else 1.0)
+    return value, variance, slope
 
 
 @compiled
@@ -92,22 +75,33 @@ def crossing(
 ) -> float:  # fmt: skip
     """The x between one inside and one outside at which the signal leaves the band, to the last bit that matters.
 
-    Regula falsi in the Illinois form (Dowell & Jarratt 1971), with a bisection at every third turn.
+    Inverse quadratic interpolation where it is safe, else bisection (Chandrupatla 1997, Adv. Eng. Softw. 28, 145).
     """
     value, variance, _ = on_band(form, logarithmic, inverse, p, root, near)
     at_near = (value - signal) * (value - signal) - square * (spread + variance)
     value, variance, _ = on_band(form, logarithmic, inverse, p, root, far)
     at_far = (value - signal) * (value - signal) - square * (spread + variance)
-    for turn in range(MOST):
-        if not at_near < 0 or abs(far - near) <= 4e-16 * max(abs(near), abs(far)):
-            break
-        middle = far - at_far * (far - near) / (at_far - at_near) if turn % 3 else 0.5 * (near + far)
-        if not min(near, far) < middle < max(near, far):
-            middle = 0.5 * (near + far)
+    if not at_near < 0:
+        return near
+    a, b, at_a, at_b, share = far, near, at_far, at_near, 0.5
+    for _ in range(MOST):
+        middle = a + share * (b - a)
         value, variance, _ = on_band(form, logarithmic, inverse, p, root, middle)
         found = (value - signal) * (value - signal) - square * (spread + variance)
-        if found > 0:
-            far, at_far, at_near = middle, found, 0.5 * at_near
+        if (found > 0) == (at_a > 0):
+            c, at_c = a, at_a
         else:
-            near, at_near, at_far = middle, found, 0.5 * at_far
-    return near
+            c, b, at_c, at_b = b, a, at_b, at_a
+        a, at_a = middle, found
+        best = a if abs(at_a) < abs(at_b) else b
+        least = LAST_BIT * abs(best) / abs(b - c)
+        if at_a == 0 or least > 0.5:
+            return best
+        along, apart = (a - b) / (c - b), (at_a - at_b) / (at_c - at_b)
+        share = 0.5
+        if apart * apart < along and (1 - apart) * (1 - apart) < 1 - along:
+            share = at_a / (at_b - at_a) * at_c / (at_b - at_c) + (c - a) / (b - a) * at_a / (at_c - at_a) * at_b / (
+                at_c - at_b
+            )
+        share = min(max(share, least), 1 - least)
+    return a

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from dosis.core.models.model import Model
 
 
+Laid = tuple[int, bool, bool, Array]
 FURTHEST = 700.0  # |ln x| of a midpoint that is still a number
 
 
@@ -66,6 +67,18 @@ def fit_sigmoids(
         values = np.column_stack([named[name] for name in model.names])
         spread = _errors(model, curves, levels, found, known, values) if errors else np.empty((curves.count, 0))
         return Sigmoids(values, 2 * found.half_sse * curves.unit * curves.unit, found.converged, spread)
+
+
+def laid_out(model: "Model", values: Array) -> tuple[Laid, list[int]]:
+    """Form, logarithmic, inverse steepness and p (5,) of parameters (p,), as `minimum.curve_at` takes them.
+
+    And where lower, upper, place, steepness and power stand among the model's own parameters.
+    """
+    form = _form(model)
+    order = [model.names.index(name) for name in form.names]
+    p = np.ones(5)
+    p[: len(order)] = values[order]
+    return (FORMS[form.shape], form.logarithmic, form.inverse_steepness, p), order
 
 
 def _form(model: "Model") -> Sigmoid:
