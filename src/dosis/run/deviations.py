@@ -20,17 +20,21 @@ def deviations(bench: Workbench) -> dict[int, float]:
 def _deviations(bench: Workbench) -> dict[int, float]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     expected = _on_curves(bench)
+    judged = {id for id, reading in bench.by_id.items() if reading.plate is not None and id in values}
+    judged -= bench.why_not.keys()
     found: dict[int, float] = {}
     normalized = bool(bench.references) and not bench.of_raw
     for group in bench.layout.groups:
         if normalized and group.role not in NORMALIZED:
             continue  # blanks stay in the unit that was read
-        ids = [id for id in bench.used(group) if id in values and bench.by_id[id].plate is not None]
-        if group.id in expected:
-            found |= {id: values[id] - expected[group.id] for id in ids}
-        elif len(ids) >= PAIR and group.role is not Role.UNUSED:
-            mean = sum(values[id] for id in ids) / len(ids)
-            found |= {id: values[id] - mean for id in ids}
+        ids = [id for id in group.readings if id in judged]
+        at = expected.get(group.id)
+        if at is None and (len(ids) < PAIR or group.role is Role.UNUSED):
+            continue
+        if at is None:
+            at = sum([values[id] for id in ids]) / len(ids)
+        for id in ids:
+            found[id] = values[id] - at
     return found
 
 

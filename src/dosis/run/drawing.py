@@ -108,12 +108,12 @@ def _line(result: Fit | None, xs: list[float], *, turned: bool) -> Line:
         grid = np.concatenate((grid[:-1], geometric(min(above) / 1.5, high, LINE_POINTS + 16)))
         grid.sort()
     with np.errstate(all="ignore"):
-        y = result.predict(grid)
         bands = result.bands(grid)
+        y = result.predict(grid) if bands is None else bands[0]
     there = np.isfinite(y)  # a falling power has no value at zero
     shown: list[tuple[float, ...]] = [(), (), (), ()]
     if bands is not None:
-        ends = np.array(bands).reshape(4, grid.size)[:, there]
+        ends = np.array(bands[1:]).reshape(4, grid.size)[:, there]
         finite = np.isfinite(ends).all(axis=1)
         if finite[:2].all():
             shown = [tuple(end) if good else () for end, good in zip(ends.tolist(), finite.tolist(), strict=True)]

@@ -173,8 +173,10 @@ def _suspects(bench: Workbench, layout: Layout) -> dict[int, str]:
     """Readings that Grubbs's test points at among at least three replicates; nothing is done about them."""
     found = {}
     for group in layout.groups:
+        if len(group.readings) < LEAST or group.role is Role.UNUSED:
+            continue
         ids = bench.used(group)
-        if len(ids) < LEAST or group.role is Role.UNUSED:
+        if len(ids) < LEAST:
             continue
         # Of three readings two alike make the third an outlier; it is pointed at only where it matters.
         summary = bench.summaries.get(group.id)
@@ -209,14 +211,13 @@ def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcom
     place = max(decimals_for(size), 0)  # the same for all wells, so that they can be compared at a glance
     made = []
     for id in bench.by_id:
-        value, counts, deviation = bench.values.get(id), bench.counts.get(id), off.get(id)
-        why = bench.why_not.get(id, "")
-        shown = "—" if value is None else bench.signal(value)
+        value, why, deviation = bench.values.get(id), bench.why_not.get(id, ""), off.get(id)
+        shown = "—" if value is None else fixed(value, bench.places)
         gap = "" if deviation is None else fixed(deviation, place)
         made.append(ReadingOutcome(
-            id=id, corrected=value, shown="/".join(map(given, counts)) if counts else shown, used=not why, why=why,
-            suspect=suspects.get(id, ""), deviation=deviation, shown_deviation=f"+{gap}" if deviation and deviation > 0
-            else gap,
+            id=id, corrected=value, shown="/".join(map(given, bench.counts[id])) if id in bench.counts else shown,
+            used=not why, why=why, suspect=suspects.get(id, ""), deviation=deviation,
+            shown_deviation=f"+{gap}" if deviation and deviation > 0 else gap,
         ))  # fmt: skip
     return tuple(made)
 

@@ -4,6 +4,7 @@ One is made for each evaluation and thrown away after it; steps hand their resul
 """
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from dosis.core.blanks import Blank
@@ -242,9 +243,19 @@ class Workbench:
         share = 1 - effect
         return zero.value + share * (full.value - zero.value) if self.of_raw else share * self.full_scale
 
+    @property
+    def places(self) -> int:
+        """Decimals of a signal as shown: one more than the readings were typed with."""
+        return self.decimals + 1
+
     def signal(self, value: float) -> str:
-        """A signal as shown: one place finer than the readings were typed."""
-        return fixed(value, self.decimals + 1)
+        """A signal as shown."""
+        return fixed(value, self.places)
+
+    def signals(self, ids: Iterable[int]) -> tuple[str, ...]:
+        """Of every reading as the steps have left it."""
+        values, places = self.values, self.places
+        return tuple([fixed(values[id], places) if id in values else "—" for id in ids])
 
 
 def _decimals(texts: str) -> int:

@@ -111,7 +111,7 @@ def fit(
         result = _once(chosen, data.x, data.y, data.w, held, limits, start)
         if by_fit or robust:
             result = _repeatedly(result, data.w, held, limits, by_fit=by_fit, robust=robust)
-    return result.but(weighting=data.rule)
+    return result if data.rule == result.weighting else result.but(weighting=data.rule)
 
 
 def _together(

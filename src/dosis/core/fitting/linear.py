@@ -6,7 +6,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 
-SETTLED = 1e-16  # of the parameters, a step too small to matter
+SETTLED = 1e-8  # of the parameters, a step after which only the square of it is left
 
 
 @dataclass(frozen=True, slots=True)

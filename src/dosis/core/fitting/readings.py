@@ -2,6 +2,7 @@
 
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import compress
 from typing import Any
 
 import numpy as np
@@ -66,18 +67,20 @@ def readings(
     labels = None if series is None else tuple(series)
     if labels is not None and len(labels) != xs.size:
         raise ValueError(f"There are {len(labels)} series labels for {xs.size} readings; one for each is needed.")
-    inside = _inside(xs, window) & _left(xs, leave_out)
     rule: Any = weights
     if weights is not None and not isinstance(weights, str):
         rule = np.asarray(weights, dtype=float)
-        rule = rule[inside] if rule.shape == xs.shape else rule
-    xs, ys, sds = xs[inside], ys[inside], None if sds is None else sds[inside]
+    if window is not None or leave_out != (0, 0):
+        inside = _inside(xs, window) & _left(xs, leave_out)
+        if isinstance(rule, np.ndarray) and rule.shape == xs.shape:
+            rule = rule[inside]
+        labels = None if labels is None else tuple(compress(labels, inside))
+        xs, ys, sds = xs[inside], ys[inside], None if sds is None else sds[inside]
     _sized(ys)
     by_fit = isinstance(rule, str) and rule == "1/yhat^2"
     with np.errstate(all="ignore"):
         w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
-    kept = None if labels is None else tuple(label for label, take in zip(labels, inside, strict=True) if take)
-    return Readings(xs, ys, w, rule if isinstance(rule, str) else "none" if weights is None else "given", kept)
+    return Readings(xs, ys, w, rule if isinstance(rule, str) else "none" if weights is None else "given", labels)
 
 
 def known(chosen: Model, *named: Mapping[str, object]) -> None:

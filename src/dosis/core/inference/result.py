@@ -309,10 +309,12 @@ class Fit:
         follows the fit's weighting.
         """
         both = self.bands(x, level)
-        return both and both[kind == "observation"]
+        if both is None:
+            return None
+        return both[1] if kind == "mean" else both[2]
 
-    def bands(self, x: ArrayLike, level: float = 0.95) -> tuple[Band, Band] | None:
-        """Both kinds of `band`, of the mean and of one more reading."""
+    def bands(self, x: ArrayLike, level: float = 0.95) -> tuple[Array, Band, Band] | None:
+        """The curve at x and both kinds of `band`, of the mean and of one more reading."""
         rmse = self.rmse
         if self.settled is None or rmse is None:
             return None
@@ -320,7 +322,7 @@ class Fit:
         middle, variance = self.mean_at(xs)
         one = variance + rmse**2 * self.variance_factor(middle, xs)
         mean, reading = (self.t(level) * np.sqrt(np.maximum(each, 0.0)) for each in (variance, one))
-        return (middle - mean, middle + mean), (middle - reading, middle + reading)
+        return middle, (middle - mean, middle + mean), (middle - reading, middle + reading)
 
     def t(self, level: float) -> float:
         """Two-sided t for an interval of that level."""

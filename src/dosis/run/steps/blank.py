@@ -155,12 +155,12 @@ class BlankStep(Record):
                 self._note(bench, group, blanks)
 
     def _note(self, bench: Workbench, group: Group, blanks: dict[int, Blank]) -> None:
-        levels = list(dict.fromkeys(bench.signal(blanks[id].value) for id in group.readings if id in blanks))
-        if len(levels) > 1:
+        shown = {bench.signal(level) for level in {blanks[id].value for id in group.readings if id in blanks}}
+        if len(shown) > 1:
             own = tuple(bench.signal(blanks[id].value) if id in blanks else "—" for id in group.readings)
             bench.note(group, self.kind, "Blanks", cells=own)
-        cells = tuple(bench.signal(bench.values[id]) if id in bench.values else "—" for id in group.readings)
-        bench.note(group, self.kind, f"− blank {levels[0]}" if len(levels) == 1 else "− blanks", cells=cells)
+        label = f"− blank {shown.pop()}" if len(shown) == 1 else "− blanks"
+        bench.note(group, self.kind, label, cells=bench.signals(group.readings))
 
     def _trend(self, bench: Workbench, ids: list[int]) -> str:
         """Whether the blanks rise or fall in the order of the readings."""

@@ -19,11 +19,7 @@ from dosis.run.workbench import Workbench
 BEND = 0.05  # p of the lack-of-fit test below which a curve is called bent
 BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnham & Anderson 2002, 2.6)
 CUSTOM = "custom"
-COMPARED: dict[str, tuple[str, ...]] = {
-    "straight": ("line", "line_through_zero", "quadratic"),
-    "sigmoid": ("logistic4", "line"),
-}
-SIGMOID_LEVELS, SIGMOID_SPAN = 5, 20.0  # levels, and highest over lowest, from which a sigmoid is tried for a bent line
+WIDE_LEVELS, WIDE_SPAN = 5, 20.0  # levels, and highest over lowest, from which nobody expects a straight line
 Number = Annotated[float, Field(ge=-1e300, le=1e300)]
 
 
@@ -95,7 +91,7 @@ class CurveStep(Record):
         problem = self._unfit(bench, x)
         bench.turned = self.way == "concentration"
         if not problem:
-            for id in self._compared():
+            for id in self._compared(x):
                 try:
                     bench.fits[id] = self._fit(id, x, y)
                 except ValueError as error:
@@ -104,9 +100,6 @@ class CurveStep(Record):
         if bench.fit is None:
             bench.fit_problem = problem
             return self._said(problem, State.FAIL)
-        if bent(bench.fit) and self.declared.shape == "sigmoid" and "logistic5" not in bench.fits:
-            with suppress(ValueError):  # asked only where four parameters leave something over
-                bench.fits["logistic5"] = self._fit("logistic5", x, y)
         bench.candidates = tuple(
             _candidate(id, result, id == self.model, _missed(bench, result)) for id, result in bench.fits.items()
         )
@@ -121,8 +114,13 @@ class CurveStep(Record):
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state)
 
-    def _compared(self) -> tuple[str, ...]:
-        others = COMPARED.get(self.declared.shape, ("line",))
+    def _compared(self, x: list[float]) -> tuple[str, ...]:
+        """The chosen model and what it is compared with: sigmoids with each other, and a line where one could serve."""
+        others: tuple[str, ...] = ("line",)
+        if self.declared.shape == "straight":
+            others = ("line", "line_through_zero", "quadratic")
+        elif self.declared.shape == "sigmoid":
+            others = ("logistic4", "logistic5") if _wide(x) else ("logistic4", "logistic5", "line")
         return (self.model, *(id for id in others if id != self.model))
 
     def _fit(self, id: str, x: list[float], y: list[float], **options: Any) -> Fit:
@@ -196,10 +194,8 @@ class CurveStep(Record):
         now = bench.fit
         if now is None or not bent(now) or now.aicc is None:
             return None
-        above = [level for level in set(x) if level > 0]
         tried = {id: result for id, result in bench.fits.items() if id != self.model}
-        wide = len(above) >= SIGMOID_LEVELS and max(above) > SIGMOID_SPAN * min(above)
-        if wide and not bench.turned and "logistic4" not in bench.fits:
+        if _wide(x) and not bench.turned and "logistic4" not in bench.fits:
             with suppress(ValueError):
                 tried["logistic4"] = self._fit("logistic4", x, y)
         better = [(result.aicc, id) for id, result in tried.items() if result.aicc is not None and result.converged]
@@ -236,6 +232,12 @@ def bent(result: Fit) -> bool:
     """Whether the fit's excess over the replicates' spread is significant."""
     p = result.lack_of_fit.p_value
     return p is not None and p < BEND
+
+
+def _wide(x: list[float]) -> bool:
+    """Whether the standards go so far that a sigmoid is to be expected."""
+    above = {level for level in x if level > 0}
+    return len(above) >= WIDE_LEVELS and max(above) > WIDE_SPAN * min(above)
 
 
 def shown_r_squared(r_squared: float) -> str:

@@ -1,5 +1,6 @@
 """Step: read every sample, QC and standard back through the curve."""
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -15,6 +16,8 @@ from dosis.run.layout import Group, Role
 from dosis.run.outcome import Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
+
+Ends = tuple[float, float]
 
 
 class ReadBackStep(Record):
@@ -38,8 +41,10 @@ class ReadBackStep(Record):
                 else bench.fit.read_back_many(means, counts, self.level)
             )
             bench.read_backs = dict(zip((group.id for group in read), results, strict=True))
+        calculate = None if bench.fit is None else _calculation(bench.fit, turned=bench.turned)
+        span = (0.0, 0.0) if bench.fit is None else bench.span_of(bench.fit)
         for group in everyone:
-            self._one(bench, group)
+            self._one(bench, group, calculate, span)
         how = "by Fieller's theorem" if bench.fit is None or bench.fit.is_straight else "by the curve's band"
         how = "of a prediction" if bench.turned else how
         said = f"{self.level * 100:g} % interval {how}."
@@ -57,18 +62,17 @@ class ReadBackStep(Record):
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Read back", sentence=sentence, state=state)
 
-    def _one(self, bench: Workbench, group: Group) -> None:
+    def _one(self, bench: Workbench, group: Group, calculate: Callable[[float], str] | None, span: Ends) -> None:
         _remark_left_out(bench, group)
         summary = bench.summaries.get(group.id)
-        if summary is None or bench.fit is None or bench.fit_problem:
+        if summary is None or bench.fit is None or calculate is None or bench.fit_problem:
             if group.role is not Role.STANDARD:
                 bench.in_reading[group.id] = _unread(bench, group)
             return
         result = bench.read_backs[group.id]
         unit = bench.layout.level.unit
-        value = self._value(result, bench.span_of(bench.fit))
-        text = _calculation(bench.fit, summary.value, turned=bench.turned)
-        shown = f"{value.shown} {unit}".rstrip()
+        value = self._value(result, span)
+        text = calculate(summary.value)
         if group.role is Role.STANDARD and result.estimate is None:
             bench.note(group, self.kind, "Read back", text=f"{text}: {result.reason}")
             return
@@ -86,15 +90,17 @@ class ReadBackStep(Record):
             # The raw estimate is the reason for the bound, so the working names it; the answer never does.
             came_to = "" if result.estimate is None else f" = {significant(result.estimate)}"
             text += f"{came_to}: {result.reason}"
+        shown = f"{value.shown} {unit}".rstrip()
         bench.note(group, self.kind, "Read back", text=text, result=shown, value=value.value)
         bench.in_reading[group.id] = value
         if value.value is not None:
             interval = f"{value.shown_lower} to {value.shown_upper}"
             why = f" ({result.reason})" if value.lower is None and result.reason else ""
             bench.note(group, self.kind, f"{self.level * 100:g} % interval", text=f"{interval} {unit}{why}".strip())
-        self._remark_range(bench, group, result)
+        if result.flag or result.reason:
+            self._remark_range(bench, group, result, span)
 
-    def _value(self, result: ReadBack, standards: tuple[float, float]) -> Value:
+    def _value(self, result: ReadBack, standards: Ends) -> Value:
         outside = result.flag in (Flag.ABOVE_RANGE, Flag.BELOW_RANGE)
         if result.estimate is None and not outside:
             return Value()
@@ -106,9 +112,8 @@ class ReadBackStep(Record):
             return Value(censor=censor, value=None, upper=low, shown=f"{censor} {given(low)}")
         return Value.of(result.estimate, result.lower, result.upper)
 
-    def _remark_range(self, bench: Workbench, group: Group, result: ReadBack) -> None:
-        unit = bench.layout.level.unit
-        low, high = (f"{given(end)} {unit}".rstrip() for end in bench.span_of(bench.fit)) if bench.fit else ("", "")
+    def _remark_range(self, bench: Workbench, group: Group, result: ReadBack, span: Ends) -> None:
+        low, high = (f"{given(end)} {bench.layout.level.unit}".rstrip() for end in span)
         if result.flag is Flag.ABOVE_RANGE:
             more = "dilute and rerun" if not self.extrapolate else "extrapolated; dilute and rerun to be sure"
             text = f"{group.name} is above the top standard ({high}): {more}."
@@ -140,6 +145,8 @@ def _unread(bench: Workbench, group: Group) -> Value:
 
 
 def _remark_left_out(bench: Workbench, group: Group) -> None:
+    if bench.why_not.keys().isdisjoint(group.readings):
+        return
     excluded = [id for id in group.readings if bench.why_not.get(id, "").startswith("excluded")]
     odd = [id for id in group.readings if id in bench.why_not and id not in excluded]
     for id in odd:
@@ -157,19 +164,20 @@ def _remark_left_out(bench: Workbench, group: Group) -> None:
         bench.remark(group, Remark(state=State.LOOK, short="all excluded", text=text))
 
 
-def _calculation(curve: Fit, signal: float, *, turned: bool = False) -> str:
-    """The equation turned round, with the numbers put in and no sign lost."""
-    values = curve.parameters
+def _calculation(curve: Fit, *, turned: bool = False) -> Callable[[float], str]:
+    """The equation turned round, with the numbers put in and no sign lost, for a signal still to be put in."""
+    values = {name: put(value) for name, value in curve.named.items()}
     if turned:
-        return f"{with_numbers(curve).replace('y = ', '', 1)} at x = {put(signal)}"
+        equation = with_numbers(curve).replace("y = ", "", 1)
+        return lambda signal: f"{equation} at x = {put(signal)}"
     if curve.model.id == "logistic4":
-        lower, upper, middle, slope = (values[name].estimate for name in ("lower", "upper", "midpoint", "slope"))
-        return (
-            f"{put(middle)} × ((({put(upper)} − {put(lower)}) ÷ ({put(signal)} − {put(lower)})) − 1)"
-            f"^(−1 ÷ {put(slope)})"
-        )
+        lower, rise = values["lower"], f"({values['upper']} − {values['lower']})"
+        before, after = f"{values['midpoint']} × (({rise} ÷ (", f" − {lower})) − 1)^(−1 ÷ {values['slope']})"
+        return lambda signal: f"{before}{put(signal)}{after}"
     if not curve.is_straight:
-        return f"where {curve.model.equation.replace('y = ', '', 1)} is {put(signal)}, found by bisection"
+        equation = curve.model.equation.replace("y = ", "", 1)
+        return lambda signal: f"where {equation} is {put(signal)}, found by bisection"
+    slope = values["slope"]
     if MODELS[curve.model.id].intercept:
-        return f"({put(signal)} − {put(values['intercept'].estimate)}) ÷ {put(values['slope'].estimate)}"
-    return f"{put(signal)} ÷ {put(values['slope'].estimate)}"
+        return lambda signal: f"({put(signal)} − {values['intercept']}) ÷ {slope}"
+    return lambda signal: f"{put(signal)} ÷ {slope}"

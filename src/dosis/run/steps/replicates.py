@@ -1,5 +1,6 @@
 """Step: one value for each group of replicate readings, and how far they agree."""
 
+from functools import lru_cache
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -12,6 +13,7 @@ from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
 
+@lru_cache(maxsize=8192)  # as `significant`
 def percent(fraction: float) -> str:
     """A fraction in percent with two significant digits ("1.4 %", "12 %")."""
     return f"{significant(100 * fraction, 2)} %"
@@ -36,21 +38,21 @@ class ReplicatesStep(Record):
     def run(self, bench: Workbench) -> StepOutcome:
         """Summarize every group; blanks were dealt with by their own step."""
         worst: tuple[float, Group] | None = None
-        left_out, refused = 0, ""
+        left_out, refused, name = 0, "", self._name
         for group in bench.layout.groups:
             if group.role is Role.UNUSED:
                 continue
             ids = bench.used(group)
             left_out += len(group.readings) - len(ids)
             if not ids:
-                bench.note(group, self.kind, self._name, text="No usable reading.")
+                bench.note(group, self.kind, name, text="No usable reading.")
                 continue
             try:
                 summary = summarize(
                     [bench.values[id] for id in ids], "mean" if self.combine == "each" else self.combine
                 )
             except ValueError as error:
-                bench.note(group, self.kind, self._name, text=str(error))
+                bench.note(group, self.kind, name, text=str(error))
                 if group.role is not Role.BLANK:
                     refused = refused or f" {group.name}: {error}"
                 continue
@@ -58,7 +60,7 @@ class ReplicatesStep(Record):
             if group.role is Role.DOSE and len(group.readings) == 1:
                 continue  # the mean of one reading is the reading, and a screen has thousands of them
             bench.note(
-                group, self.kind, self._name, text=_agreement(summary, len(group.readings)),
+                group, self.kind, name, text=_agreement(summary, len(group.readings)),
                 result=bench.signal(summary.value), value=summary.value,
             )  # fmt: skip
             # Normalized, a CV near 0 % says nothing.
@@ -67,7 +69,7 @@ class ReplicatesStep(Record):
                 worst = (summary.cv, group)
         if self.combine == "each":
             self._part(bench)
-        title, name = "Replicates", "Each reading on its own" if self.combine == "each" else self._name
+        title, name = "Replicates", "Each reading on its own" if self.combine == "each" else name
         aside = f" {left_out} {'reading' if left_out == 1 else 'readings'} left out." if left_out else ""
         if refused:
             return StepOutcome(kind=self.kind, title=title, sentence=f"{name}.{refused}{aside}", state=State.LOOK)

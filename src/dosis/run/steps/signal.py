@@ -174,8 +174,7 @@ class SignalStep(Record):
                 cells = tuple(bench.by_id[id].more[i - 1].text or "—" for id in group.readings)
                 bench.note(group, self.kind, names[i], cells=cells)
             if own:
-                cells = tuple(bench.signal(bench.values[id]) if id in bench.values else "—" for id in group.readings)
-                bench.note(group, self.kind, chosen, cells=cells, text="")
+                bench.note(group, self.kind, chosen, cells=bench.signals(group.readings))
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Signal", sentence=sentence, state=state)

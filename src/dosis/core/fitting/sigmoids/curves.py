@@ -22,6 +22,7 @@ class Curves:
     w : (1, n) where all curves have the same weights, else (curves, n); zero where a reading is missing.
     pure : (curves,) sum of squares of readings at the same place about their mean, which no curve can take away.
     total : (curves,) sum of squares of y.
+    inside : the places without a zero dose, rising; closest : the least distance between two of them.
     """
 
     t: Array
@@ -33,6 +34,8 @@ class Curves:
     w: Array
     pure: Array
     total: Array
+    inside: Array
+    closest: float
 
     @classmethod
     def of(cls, levels: Array, y: Array, w: Array, pure: Array, *, logarithmic: bool) -> "Curves":
@@ -42,17 +45,23 @@ class Curves:
         lowest, highest = float(t[1] if t[0] == -np.inf and t.size > 1 else t[0]), float(t[-1])
         centre, half = (lowest + highest) / 2, (highest - lowest) / 2 or 1.0
         t = np.maximum((t - centre) / half, NOWHERE)
+        inside = t[1:] if t[0] == NOWHERE else t
+        gaps = inside[1:] - inside[:-1]
+        closest = float(gaps[gaps > SAME].min(initial=2.0)) if gaps.size else 1.0
         w = np.ascontiguousarray(w[:1] if len(w) == 1 or bool((w == w[0]).all()) else w)
         mean = (w * y).sum(axis=1) / np.maximum(w.sum(axis=1), 1e-300)
         y = np.where(w > 0, y - mean[:, None], 0.0)
         unit = np.abs(y).max(axis=1)
         unit[unit == 0] = 1.0
         y /= unit[:, None]
-        return cls(t, centre, half, y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=1))
+        return cls(t, centre, half, y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=1), inside, closest)
 
     def on(self, sign: float) -> "Curves":
         """The same, with −1 with the axis turned round."""
-        return self if sign > 0 else replace(self, t=-self.t)
+        if sign > 0:
+            return self
+        return Curves(-self.t, self.centre, self.half, self.y, self.mean, self.unit, self.w, self.pure, self.total,
+                      -self.inside[::-1], self.closest)  # fmt: skip
 
     @property
     def count(self) -> int:
@@ -70,22 +79,10 @@ class Curves:
         return replace(self, y=self.y[curves], mean=self.mean[curves], unit=self.unit[curves], w=w,
                        pure=self.pure[curves], total=self.total[curves])  # fmt: skip
 
-    @cached_property
-    def inside(self) -> Array:
-        """The places without a zero dose, rising."""
-        return np.sort(self.t[np.abs(self.t) < -NOWHERE])
-
     @property
     def gap(self) -> float:
         """The mean distance of neighboring places, which span −1 to 1."""
         return 2.0 / max(self.inside.size - 1, 1)
-
-    @cached_property
-    def closest(self) -> float:
-        """The least distance between two places."""
-        gaps = np.diff(self.inside)
-        gaps = gaps[gaps > SAME]
-        return float(gaps.min()) if gaps.size else 1.0
 
     @cached_property
     def weight(self) -> Array:

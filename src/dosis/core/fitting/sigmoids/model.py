@@ -156,6 +156,8 @@ def _bring_back(curves: Curves, form: int, found: Ends) -> None:
 
 def _known(form: int, curves: Curves, found: Ends) -> Array:
     """What `spread_all` finds, each curve on its side of the axis."""
+    if (found.side > 0).all():
+        return spread_all(form, curves.t, curves.y, curves.w, found.theta)
     known = np.empty((curves.count, COLUMNS))
     for sign in (1.0, -1.0):
         rows = np.flatnonzero(found.side == sign)
