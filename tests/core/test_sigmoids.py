@@ -78,6 +78,52 @@ def test_five_parameter_curves_reach_the_best_minimum_found_from_many_starts() -
         assert found.sse[i] <= best * (1 + 1e-8)
 
 
+@pytest.mark.parametrize(
+    "y",
+    [
+        (0.70, 1.40, 1.82, 1.98, 1.99, 2.00, 2.01, 2.01),
+        (0.82, 1.52, 1.88, 1.98, 2.00, 1.99, 2.01, 2.00),
+        (1.79, 1.85, 1.93, 1.98, 2.00, 2.00, 2.00, 2.02),
+    ],
+)
+def test_a_curve_of_which_only_the_end_is_seen_has_several_minima_and_the_best_is_found(y: tuple[float, ...]) -> None:
+    """A Gompertz curve against scipy's least_squares from 60 starts, the plateaus eliminated."""
+    x, readings = np.array([0, 0.5, 1, 2, 4, 8, 16, 32]), np.array(y)
+
+    def residuals(p: np.ndarray) -> np.ndarray:
+        shape = np.exp(-np.exp(np.minimum(-p[1] * (x - p[0]), 6.5)))
+        shape, centred = shape - shape.mean(), readings - readings.mean()
+        size = shape @ shape
+        return centred - shape * (shape @ centred / size if size > 1e-12 else 0.0)
+
+    best = min(
+        2 * optimize.least_squares(residuals, (middle, slope), xtol=1e-14, ftol=1e-14, gtol=1e-14, max_nfev=400).cost
+        for middle in np.linspace(-6, 32, 10) for slope in (0.1, 0.5, 2.0, -0.1, -0.5, -2.0)
+    )  # fmt: skip
+    assert fit("gompertz_dose", x, y).sse <= best * (1 + 1e-8)
+    assert fit_many("gompertz_dose", x, readings[None]).sse[0] <= best * (1 + 1e-8)
+
+
+@pytest.mark.parametrize("model", ["logistic4", "logistic5", "boltzmann"])
+@pytest.mark.parametrize("weights", [None, "1/y^2"])
+def test_one_curve_at_one_go_is_the_same_as_one_among_many(model: str, weights: str | None) -> None:
+    """Regular curves are fitted without an array; their number must not hang on that. Readings in any order."""
+    rng = np.random.default_rng(3)
+    place = np.repeat(np.arange(-3.0, 4.0), 2)
+    x = place if model == "boltzmann" else np.repeat(np.concatenate(([0.0], np.exp(np.arange(-2.0, 4.0)))), 2)
+    order = rng.permutation(x.size)
+    for y in (1 + 4 / (1 + np.exp(-1.3 * place)), 5 - 3 / (1 + np.exp(-0.8 * place))):
+        many = y + 0.03 * rng.standard_normal((20, x.size))
+        found = fit_many(model, x, many, weights=weights)
+        for i in range(20):
+            one = fit(model, x[order], many[i][order], weights=weights)
+            assert_allclose(one.values, found.values[i], rtol=2e-6)
+            assert_allclose(one.sse, found.sse[i], rtol=1e-9)
+            residuals = many[i][order] - one.predict(x[order])
+            assert_allclose(one.residuals, residuals, rtol=0, atol=1e-14)
+            assert_allclose(one.sse, float((one.weights * residuals**2).sum()), rtol=1e-12)
+
+
 @pytest.mark.parametrize("model", ["logistic4", "logistic5", "weibull"])
 def test_few_doses_are_no_curve_but_no_error_either(model: str) -> None:
     for doses in ([1.0], [1.0, 2.0], [0.0, 1.0, 1.0]):

@@ -167,10 +167,14 @@ def _once(
 
 
 def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, float] | None) -> Fit:
+    from dosis.core.fitting.sigmoids.alone import fit_alone
     from dosis.core.fitting.sigmoids.model import fit_sigmoids
 
     at = places(x)
     levels, group = at.levels, at.group
+    values = fit_alone(chosen, levels, group, y, w) if start is None else None
+    if values is not None:
+        return sigmoid_result(chosen, x, y, w, values, converged=True)
     weight: Array = np.bincount(group, w).astype(float)
     mean = np.bincount(group, w * y) / weight
     pure = np.array([(w * np.square(y - mean[group])).sum()])

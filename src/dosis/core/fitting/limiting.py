@@ -17,12 +17,13 @@ def sigmoid_result(model: Model, x: Array, y: Array, w: Array, values: Array, *,
     from dosis.core.fitting.sigmoids.model import laid_out
 
     form, order = laid_out(model, values)
-    residuals, found = at_minimum(*form, len(order), x, y, w)
-    root = np.empty_like(found)
-    root[:, order] = found
+    residuals, sse, covariance, root = at_minimum(*form, len(order), x, y, w)
+    if order != sorted(order):
+        own = np.argsort(order)
+        covariance, root = covariance[own][:, own], root[:, own]
     result = Fit(
         model=model, x=x, y=y, weights=w, weighting="none", values=values, fixed=frozenset(), residuals=residuals,
-        sse=float((w * residuals**2).sum()), unscaled_covariance=root.T @ root, converged=converged,
+        sse=sse, unscaled_covariance=covariance, converged=converged,
         message="Converged." if converged else "Not converged from any start.", root=root,
     )  # fmt: skip
     lost, why = undetermined(model, result.places.levels, values)

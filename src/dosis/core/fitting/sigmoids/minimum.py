@@ -50,49 +50,61 @@ def heights_at(form: int, logarithmic: bool, inverse: bool, p: Array, x: Array) 
 @compiled
 def at_minimum(
     form: int, logarithmic: bool, inverse: bool, p: Array, count: int, x: Array, y: Array, w: Array
-) -> tuple[Array, Array]:
-    """Residuals (n,) of readings x, y of weights w, and a root (count, count) of the covariance.
+) -> tuple[Array, float, Array, Array]:
+    """Residuals (n,) of readings x, y of weights w, Σ w·r², the covariance for a variance of one, and a root of it.
 
     p : as for `curve_at`; count : how many of them are the model's.
-    root : rootᵀ·root is (JᵀWJ)⁻¹; infinite where the readings do not tell a parameter from the others. By modified
-        Gram–Schmidt on scaled columns, whose triangle is as good as Householder's (Björck 1967, BIT 7, 1).
+    covariance, root : (count, count), rootᵀ·root = (JᵀWJ)⁻¹; infinite where the readings do not tell a parameter from
+        the others.
     """
-    residuals, design = np.empty(x.size), np.empty((count, x.size))
+    residuals, design, sse = np.empty(x.size), np.empty((count, x.size)), 0.0
     for i in range(x.size):
         value, _, by_lower, by_upper, by_place, by_steepness, by_power = curve_at(form, logarithmic, inverse, p, x[i])
         residuals[i] = y[i] - value
+        sse += w[i] * residuals[i] * residuals[i]
         weight = math.sqrt(w[i])
         design[0, i], design[1, i] = weight * by_lower, weight * by_upper
         design[2, i], design[3, i] = weight * by_place, weight * by_steepness
         if count > 4:
             design[4, i] = weight * by_power
-    scale, triangle, known = np.ones(count), np.zeros((count, count)), x.size >= count
+    root, covariance = np.full((count, count), math.inf), np.full((count, count), math.inf)
+    if root_of(design, root):
+        for j in range(count):
+            for k in range(count):
+                covariance[j, k] = (root[:, j] * root[:, k]).sum()
+    return residuals, sse, covariance, root
+
+
+@compiled
+def root_of(design: Array, root: Array) -> bool:
+    """Write R⁻ᵀ of a design's triangle R to `root` (p, p); False where a parameter is lost.
+
+    design : (p, n), transposed, written over. By modified Gram–Schmidt on scaled columns, whose triangle is as good as
+    Householder's (Björck 1967, BIT 7, 1).
+    """
+    count = len(design)
+    scale, triangle = np.ones(count), np.zeros((count, count))
     for j in range(count):
-        size = math.sqrt((design[j] * design[j]).sum())
-        if not (size > 0 and math.isfinite(size)):
-            known = False
-            break
-        scale[j] = size
-        design[j] /= size
+        scale[j] = math.sqrt((design[j] * design[j]).sum())
+        if not (scale[j] > 0 and math.isfinite(scale[j])):
+            return False
+        design[j] /= scale[j]
     least, most = math.inf, 0.0
     for j in range(count):
         size = math.sqrt((design[j] * design[j]).sum())
-        triangle[j, j] = size
-        least, most = min(least, size), max(most, size)
-        if not (known and size > 0):
-            known = False
-            break
+        triangle[j, j], least, most = size, min(least, size), max(most, size)
+        if not size > 0:
+            return False
         design[j] /= size
         for k in range(j + 1, count):
             triangle[j, k] = (design[j] * design[k]).sum()
             design[k] -= triangle[j, k] * design[j]
-    root = np.full((count, count), math.inf)
-    if known and least > LOST * most:
-        # The transposed triangle, solved forward for every column.
-        for column in range(count):
-            for j in range(count):
-                found = 1.0 / scale[j] if j == column else 0.0
-                for k in range(j):
-                    found -= triangle[k, j] * root[k, column]
-                root[j, column] = found / triangle[j, j]
-    return residuals, root
+    if design.shape[1] < count or not least > LOST * most:
+        return False
+    for column in range(count):
+        for j in range(count):
+            found = 1.0 / scale[j] if j == column else 0.0
+            for k in range(j):
+                found -= triangle[k, j] * root[k, column]
+            root[j, column] = found / triangle[j, j]
+    return True

@@ -10,7 +10,7 @@ from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.limits import at_limits, open_at
 from dosis.core.fitting.sigmoids.profile import profile_midpoints
 from dosis.core.fitting.sigmoids.shape import FORMS, LOGISTIC, POWERED
-from dosis.core.fitting.sigmoids.solve import Ends, descend_from, solve_sigmoids
+from dosis.core.fitting.sigmoids.solve import FURTHEST, Ends, descend_from, solve_sigmoids
 from dosis.core.fitting.sigmoids.spread import AA, AB, BB, COLUMNS, GG, HEIGHT, LOWER, RISE, UPPER, spread_all
 from dosis.core.fitting.sigmoids.starts import heights
 from dosis.core.models.model import Sigmoid
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
 
 
 Laid = tuple[int, bool, bool, Array]
-FURTHEST = 700.0  # |ln x| of a midpoint that is still a number
 
 
 @dataclass(frozen=True)

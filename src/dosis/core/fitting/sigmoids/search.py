@@ -9,13 +9,16 @@ from dosis.core.fitting.sigmoids.asymmetry import moved_at, with_power
 from dosis.core.fitting.sigmoids.compiled import compiled, inlined
 from dosis.core.fitting.sigmoids.descent import FAR, REACH, SHARPEST, STEEPEST, descend, within
 from dosis.core.fitting.sigmoids.look import ROWS, Theta, look
-from dosis.core.fitting.sigmoids.shape import NOWHERE, POWERED
+from dosis.core.fitting.sigmoids.shape import LOGISTIC, NOWHERE, POWERED
 
 FURTHER = 2.0  # of ln g that a leap goes on towards a Gompertz curve or a kink
 KINKED, ROUNDER, LOPSIDED = -2.5, -1.5, 5.0  # ln g of a curve with a kink, of a rounder one, and next to Gompertz's
 DEEP = 22.0  # ±ln g of a curve all but at its limit
 ROUNDS = 8  # of leaping and descending for a curve that comes to no end
 Steps = tuple[int, int, int]
+# Steps before a descent may be given up, before it is tried at a limit, and after that:
+USUAL, ROUGHLY, ANEW = (8, 8, 15), (8, 8, 0), (1, 6, 60)
+NOT_YET_A_STEP, NOT_YET_BARE = 16.0, 8.0  # u over the least distance of places, and at the nearest place
 
 
 @compiled
@@ -39,6 +42,48 @@ def descend_all(
         if end < half[i]:
             theta[i, 0], theta[i, 1], theta[i, 2] = at
             half[i], converged[i], side[i] = end, there, sign
+
+
+@compiled
+def begin_with_power(
+    t: Array, y: Array, w: Array, pure: Array, total: Array, closest: float, start: Array,
+    theta: Array, half: Array, converged: Flags, side: Array,
+) -> None:  # fmt: skip
+    """The first descents with a power, on either side of the axis, from the best curve without one.
+
+    start : (curves, 3), where that is looked for. Arguments as for `descend_all`, t on the side it is.
+    """
+    states, turned = np.empty((2, ROWS, t.size)), -t
+    for i in range(len(y)):
+        own = w[i if len(w) > 1 else 0]
+        begun = (start[i, 0], start[i, 1], start[i, 2])
+        at, half[i], converged[i], side[i] = with_power_from(
+            t, turned, y[i], own, max(own.sum(), 1e-300), closest, pure[i], total[i], begun, states
+        )
+        theta[i, 0], theta[i, 1], theta[i, 2] = at
+
+
+@compiled
+def with_power_from(
+    t: Array, turned: Array, y: Array, w: Array, weight: float, closest: float, pure: float, total: float, at: Theta,
+    states: Array,
+) -> tuple[Theta, float, bool, float]:  # fmt: skip
+    """The same of one curve: θ, ½ SSE, whether at a minimum, and its side; `turned` is t on the other."""
+    (a, b, power), _, _ = descend_once(LOGISTIC, t, y, w, weight, closest, pure, total, ROUGHLY, np.inf, at, states)
+    # Not so far at a limit that nothing draws a curve back.
+    steepness = min(b, NOT_YET_A_STEP / closest)
+    reach = steepness + NOT_YET_BARE
+    a = min(max(a * (steepness / b), -reach), reach)
+    best, half, converged, side = (a, steepness, power), np.inf, False, 1.0
+    for sign in (1.0, -1.0):
+        # Turned round, the curve without a power is the same with a changed in sign.
+        at, end, there = descend_once(
+            POWERED, t if sign > 0 else turned, y, w, weight, closest, pure, total, USUAL, half,
+            (sign * a, steepness, power), states,
+        )  # fmt: skip
+        if end < half:
+            best, half, converged, side = at, end, there, sign
+    return best, half, converged, side
 
 
 @compiled

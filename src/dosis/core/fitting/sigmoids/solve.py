@@ -8,21 +8,19 @@ import numpy as np
 from dosis.core.arrays import Array, Flags, Rows
 from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.kinks import begin_at_kinks, steepnesses
-from dosis.core.fitting.sigmoids.search import Steps, begin_mirrored, descend_all, finish
+from dosis.core.fitting.sigmoids.search import ANEW, USUAL, Steps, begin_mirrored, begin_with_power, descend_all, finish
 from dosis.core.fitting.sigmoids.shape import LOGISTIC, POWERED
 from dosis.core.fitting.sigmoids.starts import best, coarse, fine
 
 CHUNK = 1000  # curves ranked at a time: few enough for the cache
-# Steps before a descent may be given up, before it is tried at a limit, and after that:
-USUAL, ROUGHLY, ANEW = (8, 8, 15), (8, 8, 0), (1, 6, 60)
 MOST = 200  # steps from start values that were given
 POOR = 0.03  # share of the variation left unexplained from which a curve may have several minima
 STEEP = 8.0  # u between two neighboring places from which it may
 POOR_POWERED, STEEP_POWERED, EXTREMES = 0.01, 4.0, (-1.5, 8.0)  # the same with a power, and ln g beyond which it may
-NOT_YET_A_STEP, NOT_YET_BARE = 16.0, 8.0  # u over the least distance of places, and at the nearest place
 WORSE, SLACK = 1.3, 0.02  # how much more than the best a start may leave unexplained, and of the whole
 LOPSIDED = 8.0  # ln g of starts from the grid, where the shape has a power
 SIDES = (1.0, -1.0)
+FURTHEST = 700.0  # |ln x| of a midpoint that is still a number
 KINKS, OTHERWISE = 2, 2.0  # starts with a kink, and ln g of the start on the other side of the axis
 
 
@@ -69,8 +67,8 @@ def descend_from(curves: Curves, form: int, start: Array, side: Array) -> Ends:
 def solve_sigmoids(curves: Curves, form: int, *, symmetric: bool) -> Ends:
     """The best sigmoid of every curve.
 
-    A curve whose first descent, from the best of a coarse grid, ends poorly, steeply or not at all may have several
-    minima. It is begun anew from the best of a fine grid, and followed until it has an end.
+    A curve whose first descent, from the best of a coarse grid, ends poorly, steeply, beyond the readings or not at all
+    may have several minima. It is begun anew from the best of a fine grid, and followed until it has an end.
     """
     if form == POWERED:
         return _powered(curves)
@@ -89,17 +87,9 @@ def solve_sigmoids(curves: Curves, form: int, *, symmetric: bool) -> Ends:
 
 
 def _powered(curves: Curves) -> Ends:
-    """The same with a power, for which there are many more minima: with kinks, and on either side of the axis.
-
-    The first descents begin at the best curve without a power.
-    """
-    found = _nowhere(curves)
-    _descend(curves, LOGISTIC, 1.0, _coarsely(curves, LOGISTIC), ROUGHLY, found)
-    start = _drawn_back(curves, found.theta)
-    found.converged[:] = False
-    for sign in SIDES:
-        # Turned round, the curve without a power is the same with a changed in sign.
-        _descend(curves, POWERED, sign, start * np.array([sign, 1.0, 1.0]), USUAL, found)
+    """The same with a power, for which there are many more minima: with kinks, and on either side of the axis."""
+    found, start = _nowhere(curves), _coarsely(curves, LOGISTIC)
+    begin_with_power(curves.t, curves.y, curves.w, curves.pure, curves.total, curves.closest, start, *found.parts)
     extreme = (found.theta[:, 2] < EXTREMES[0]) | (found.theta[:, 2] > EXTREMES[1])
     for rows in _hard(curves, found, ~found.converged | extreme, POOR_POWERED, STEEP_POWERED):
         part, now = curves.take(rows), found.take(rows)
@@ -116,8 +106,9 @@ def _powered(curves: Curves) -> Ends:
 
 
 def _hard(curves: Curves, found: Ends, also: Flags, poor: float, steep: float) -> Iterator[Rows]:
-    """Curves that may have several minima, in spans: what fits them poorly or is steep, and others."""
-    hard = (2 * found.half_sse > poor * curves.total) | (found.theta[:, 1] * curves.gap > steep) | also
+    """Curves that may have several minima, in spans: what fits them poorly, is steep or only an end, and others."""
+    a, b, _ = found.theta.T
+    hard = (2 * found.half_sse > poor * curves.total) | (b * curves.gap > steep) | (np.abs(a) > b) | also
     rows = np.flatnonzero(hard)
     return (rows[first : first + CHUNK] for first in range(0, rows.size, CHUNK))
 
@@ -129,14 +120,6 @@ def _from_grid(curves: Curves, form: int, sign: float, power: float, found: Ends
     some = found.take(near)
     _descend(curves.take(near), form, sign, start[near], ANEW, some)
     found.put(near, some)
-
-
-def _drawn_back(curves: Curves, theta: Array) -> Array:
-    """θ not so far at a limit that nothing draws a curve back."""
-    a, b, power = theta.T
-    steepness = np.minimum(b, NOT_YET_A_STEP / curves.closest)
-    reach = steepness + NOT_YET_BARE
-    return np.column_stack((np.clip(a * (steepness / b), -reach, reach), steepness, power))
 
 
 def _coarsely(curves: Curves, form: int) -> Array:
