@@ -3,16 +3,14 @@
 import math
 import statistics
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from dosis.core.distributions import t_quantile
 
 Combine = Literal["mean", "median", "geometric"]
 
 
-@dataclass(frozen=True, slots=True)
-class Replicates:
+class Replicates(NamedTuple):
     """Summary of n readings, in their unit.
 
     value : mean, median or geometric mean, as asked for.

@@ -57,11 +57,12 @@ def decimals_for(spread: float, digits: int = 2) -> int:
 
 def with_interval(value: float, lower: float | None, upper: float | None) -> tuple[str, str, str]:
     """Texts of a value and its bounds, the interval's half-width deciding the place for all three."""
-    spreads = [abs(bound - value) for bound in (lower, upper) if bound is not None]
-    if not spreads or max(spreads) == 0:
-        return significant(value), _bound(lower, None), _bound(upper, None)
-    place = decimals_for(sum(spreads) / len(spreads))
-    if place > 8:
+    if lower is not None and upper is not None:
+        spread = (abs(lower - value) + abs(upper - value)) / 2
+    else:
+        spread = abs((value if lower is None else lower) - value) + abs((value if upper is None else upper) - value)
+    place = decimals_for(spread) if spread else None
+    if place is None or place > 8:
         return significant(value), _bound(lower, None), _bound(upper, None)
     return fixed(value, place), _bound(lower, place), _bound(upper, place)
 

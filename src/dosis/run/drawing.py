@@ -15,6 +15,7 @@ from dosis.run.steps.curve import CurveStep
 from dosis.run.workbench import Workbench
 
 LINE_POINTS = 48
+EVENLY = np.linspace(0.0, 1.0, LINE_POINTS)
 DECADES = 25.0  # highest over lowest standard from which a log axis shows more
 
 
@@ -101,7 +102,7 @@ def _line(result: Fit | None, xs: list[float], *, turned: bool) -> Line:
     low, high = min(xs), max(xs)
     if low > 0 and low < 0.25 * high:
         low = 0.0  # a concentration axis shows its zero
-    grid = np.linspace(low, high, LINE_POINTS)
+    grid = low + (high - low) * EVENLY
     above = [x for x in xs if x > 0]
     if not result.is_straight and above:
         # A curve is drawn on either axis, so it has points for both.

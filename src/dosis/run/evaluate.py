@@ -89,12 +89,12 @@ def look_at_curve(
 
 
 def _dose_curve_of(method: Method) -> DoseCurveStep:
-    return next((step for step in method.steps if isinstance(step, DoseCurveStep)), DoseCurveStep())
+    return next((step for step in method.steps if isinstance(step, DoseCurveStep)), None) or DoseCurveStep()
 
 
 def curve_of(method: Method) -> CurveStep:
     """The method's curve step."""
-    return next((step for step in method.steps if isinstance(step, CurveStep)), CurveStep())
+    return next((step for step in method.steps if isinstance(step, CurveStep)), None) or CurveStep()
 
 
 def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag: str) -> Outcome:

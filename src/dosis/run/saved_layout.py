@@ -57,10 +57,11 @@ def misfits(readings: Readings, layout: Layout) -> tuple[Remark, ...]:
     """What of a layout does not fit the plates: a role on an empty well, a filled well without a role."""
     if not readings.plates:
         return ()
-    role = {id: group for group in layout.groups for id in group.readings}
-    empty = [r for r in readings.readings if r.meaning is Meaning.MISSING and r.id in role
-             and role[r.id].role is not Role.UNUSED]  # fmt: skip
-    bare = [r for r in readings.readings if r.meaning is not Meaning.MISSING and r.id not in role]
+    laid = {id for group in layout.groups for id in group.readings}
+    unused = {id for group in layout.groups if group.role is Role.UNUSED for id in group.readings}
+    odd = [r for r in readings.readings if (r.meaning is Meaning.MISSING) is (r.id in laid)]
+    empty = [r for r in odd if r.id in laid - unused]
+    bare = [r for r in odd if r.id not in laid]
     remarks = []
     for wells, short, text in (
         (empty, "role on an empty well", "a role but no reading"),

@@ -178,6 +178,9 @@ class Workbench:
 
     def groups(self, *roles: Role) -> list[Group]:
         """Groups of those roles, in the order of the layout."""
+        if len(roles) == 1:
+            (role,) = roles
+            return [group for group in self.layout.groups if group.role is role]
         return [group for group in self.layout.groups if group.role in roles]
 
     def answered(self) -> list[Group]:
@@ -213,6 +216,8 @@ class Workbench:
 
     def used(self, group: Group) -> list[int]:
         """The group's readings that count."""
+        if self.why_not.keys().isdisjoint(group.readings):
+            return list(group.readings)
         return [id for id in group.readings if id not in self.why_not]
 
     def note(

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 Span = tuple[float, float]
 Crossings = Callable[[int, Span], list[float]]  # every x in a span at which the curve gives the i-th signal
+SIDES = (None, Flag.ABOVE_RANGE, Flag.BELOW_RANGE)
 POINTS = 240
 SAME = 1e-13  # of an end of the range within which an x is that end
 TWICE = "the curve rises and falls, so the signal belongs to more than one concentration"
@@ -60,6 +61,8 @@ def read_back_through(
 @np.errstate(all="ignore")
 def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
     """The x of each signal alone, as `read_back_through` finds it, without the work of an interval."""
+    if fit.is_sigmoid:
+        return [x if math.isfinite(x) else None for x in _on_sigmoid(fit, signals, _Reach.of(fit))[0].tolist()]
     there, x, _ = _located(fit, signals, _Reach.of(fit))
     found = dict(zip(there.tolist(), x.tolist(), strict=True))
     return [found.get(i) for i in range(signals.size)]
@@ -67,6 +70,10 @@ def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
 
 def _located(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Rows, Array, list[Flag | None]]:
     """Which signals have an x, that x, and a flag for every signal."""
+    if fit.is_sigmoid:
+        x, sides = _on_sigmoid(fit, signals, reach)
+        finite = np.flatnonzero(np.isfinite(x))
+        return finite, x[finite], [SIDES[side] for side in sides.tolist()]
     first, last = fit.predict(fit.range).tolist()
     closed = fit.model.inverse(signals, fit.values)
     within = _searched(fit, signals, reach) if closed is None else _sorted_out(closed.tolist())
@@ -81,6 +88,13 @@ def _located(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Rows, Array, 
             found[i] = within(i, reach.above if flags[i] is Flag.ABOVE_RANGE else reach.below)
     there = [i for i, roots in enumerate(found) if roots and flags[i] is not Flag.AMBIGUOUS]
     return np.array(there, dtype=int), np.array([found[i][0] for i in there]), flags
+
+
+def _on_sigmoid(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Array, Rows]:
+    """The x of each signal, NaN for none, and its side, in a compiled loop; such a curve never turns round."""
+    from dosis.core.fitting.sigmoids.inverse import located
+
+    return located(*fit.laid_out[0], signals, np.array((reach.inside, reach.above, reach.below)))
 
 
 def _beyond(flag: Flag | None) -> str:
@@ -135,12 +149,17 @@ def _with_intervals(
     """Lower and upper end, None where open, and first-order standard error of each x."""
     factor = 1 / weight if weight else fit.variance_factor(signals, x)
     variance = rmse * rmse * factor / counts
-    find = _ends_of_sigmoid if fit.is_sigmoid else _ends
-    ends = find(fit, signals, variance, fit.t(level), x, grid)
-    _, own, slope = fit.along(x)
-    errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
-    rows = np.column_stack((ends, errors)).tolist()
-    return [tuple(value if math.isfinite(value) else None for value in row) for row in rows]  # type: ignore[misc]
+    if fit.is_sigmoid:
+        from dosis.core.fitting.sigmoids.band import read_by_band
+
+        rows = read_by_band(*fit.as_sigmoid, signals, variance, fit.t(level), x, grid)
+    else:
+        _, own, slope = fit.along(x)
+        errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
+        rows = np.column_stack((_ends(fit, signals, variance, fit.t(level), x, grid), errors))
+    if np.isfinite(rows).all():
+        return rows.tolist()  # type: ignore[no-any-return]
+    return [tuple(v if math.isfinite(v) else None for v in row) for row in rows.tolist()]  # type: ignore[misc]
 
 
 def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:
@@ -173,13 +192,6 @@ def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid:
         low, high = np.array(list(between.values())).T
         found[rows, sides] = bisect_all(lambda at, some: outside(at, rows[some]), low, high)
     return found
-
-
-def _ends_of_sigmoid(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:
-    """The same in compiled loops."""
-    from dosis.core.fitting.sigmoids.band import ends_by_band
-
-    return ends_by_band(*fit.as_sigmoid, signals, variance, t, x, grid)
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cache
+from itertools import pairwise
 from math import comb, sqrt
 
 import numpy as np
@@ -51,11 +52,11 @@ def runs_test(at: Places, residuals: Array, weights: Array) -> Test:
     signs (Siegel, Nonparametric Statistics, chapter 4), normal with continuity correction beyond.
     """
     mean = np.bincount(at.group, weights * residuals) / np.bincount(at.group, weights)
-    signs = np.sign(mean[mean != 0])
-    above, below = int((signs > 0).sum()), int((signs < 0).sum())
+    signs = [value > 0 for value in mean.tolist() if value != 0]
+    above, below = signs.count(True), signs.count(False)
     if above == 0 or below == 0:
         return Test(None, None, reason="All residuals have the same sign or are zero; there are no runs to count.")
-    runs = 1 + int((np.diff(signs) != 0).sum())
+    runs = 1 + sum(one is not other for one, other in pairwise(signs))
     p = _exact_runs_p(above, below, runs) if above + below <= 60 else _normal_runs_p(above, below, runs)
     return Test(float(runs), p)
 

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
 from dosis.core.distributions import t_two_sided_p
@@ -50,7 +51,7 @@ class ParameterEstimate:
             return self.estimate / factor, self.estimate * factor
         return self.estimate - half, self.estimate + half
 
-    @property
+    @cached_property
     def p_value(self) -> float | None:
         """Two-sided p of the t test that the parameter is zero."""
         if not self.standard_error:

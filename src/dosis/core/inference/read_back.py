@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 
 class Flag(StrEnum):
@@ -15,8 +16,7 @@ class Flag(StrEnum):
     NOT_REACHED = "not_reached"
 
 
-@dataclass(frozen=True, slots=True)
-class ReadBack:
+class ReadBack(NamedTuple):
     """A concentration read back from a signal, in the unit of x.
 
     estimate : None only where the curve gives no x, or more than one.

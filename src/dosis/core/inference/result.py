@@ -91,7 +91,7 @@ class Fit:
         """Readings minus fitted parameters; those of all series in a simultaneous fit."""
         return self.pool.degrees_of_freedom if self.pool else self.n - self.free
 
-    @property
+    @cached_property
     def rmse(self) -> float | None:
         """√(SSE/df), in the unit of y for equal weights; None without degrees of freedom."""
         df = self.degrees_of_freedom
@@ -207,14 +207,15 @@ class Fit:
     @cached_property
     def as_sigmoid(self) -> tuple[int, bool, bool, Array, Array]:
         """What the compiled loops are given of a sigmoid that is settled; see `sigmoids.band.on_band`."""
-        form, order = self._laid_out
+        form, order = self.laid_out
         root = np.zeros((self.free, 5))
         known = self._factor.turned if self.root is None else self.root
         root[:, [order.index(i) for i in self._free]] = (self.rmse or 0.0) * known
         return *form, root
 
     @cached_property
-    def _laid_out(self) -> tuple[tuple[int, bool, bool, Array], list[int]]:
+    def laid_out(self) -> tuple[tuple[int, bool, bool, Array], list[int]]:
+        """A sigmoid's form and parameters for the compiled loops, and where they stand among its own."""
         from dosis.core.fitting.sigmoids.model import laid_out
 
         return laid_out(self.model, self.values)
@@ -234,7 +235,7 @@ class Fit:
         centre = float(self.weights @ self.y) / float(self.weights.sum()) if self.model.intercept else 0.0
         return float((self.weights * (self.y - centre) ** 2).sum())
 
-    @property
+    @cached_property
     def r_squared(self) -> float | None:
         """1 − SSE/total; about zero for a line through zero (as NIST certifies it); None when y does not vary."""
         return 1 - self.sse / self.total_sum_of_squares if self.total_sum_of_squares > 0 else None
@@ -246,7 +247,7 @@ class Fit:
             return None
         return 1 - (1 - self.r_squared) * (self.n - self.model.intercept) / self.degrees_of_freedom
 
-    @property
+    @cached_property
     def aicc(self) -> float | None:
         """Akaike's criterion, corrected; see `criteria.aicc`."""
         return aicc(self.sse, self.weights, self.free)
@@ -299,7 +300,7 @@ class Fit:
         if self.is_sigmoid:
             from dosis.core.fitting.sigmoids.minimum import heights_at
 
-            return heights_at(*self._laid_out[0], at)
+            return heights_at(*self.laid_out[0], at)
         return self.model.value(at, self.values)
 
     def band(self, x: ArrayLike, level: float = 0.95, kind: Literal["mean", "observation"] = "mean") -> Band | None:
@@ -395,7 +396,8 @@ class Fit:
         if self.slope_is_flat or not means:
             return [None] * len(means)
         if self.is_straight:
-            return [(mean - self.named.get("intercept", 0.0)) / self.named["slope"] for mean in means]
+            intercept, slope = self.named.get("intercept", 0.0), self.named["slope"]
+            return [(mean - intercept) / slope for mean in means]
         return estimates_through(self, np.array(means, dtype=float))
 
     def dose_at(self, effect: float, of: Literal["span", "response"] = "span", level: float = 0.95) -> Dose:

@@ -100,9 +100,11 @@ class CurveStep(Record):
         if bench.fit is None:
             bench.fit_problem = problem
             return self._said(problem, State.FAIL)
-        bench.candidates = tuple(
-            _candidate(id, result, id == self.model, _missed(bench, result)) for id, result in bench.fits.items()
-        )
+        means = _means(bench, bench.fit)
+        bench.candidates = tuple([
+            _candidate(id, result, id == self.model, _missed(means, result, turned=bench.turned))
+            for id, result in bench.fits.items()
+        ])  # fmt: skip
         bench.comparison = _comparison(bench.candidates)
         if bench.fit.slope_is_flat:
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
@@ -249,14 +251,20 @@ def shown_r_squared(r_squared: float) -> str:
     return "1"
 
 
-def _missed(bench: Workbench, result: Fit) -> tuple[float | None, int, int]:
-    """By how much, on average, a curve misses its standards read back, how many can be read, and of how many."""
+def _means(bench: Workbench, result: Fit) -> dict[float, float]:
+    """The mean reading at every level above zero that took part in the fit."""
+    low, high = bench.span_of(result)
     standards: dict[float, list[float]] = {}
     for group in bench.groups(Role.STANDARD):
-        if group.level is not None and group.level > 0 and bench.in_window(group.level, result):
-            standards.setdefault(group.level, []).extend(bench.values[id] for id in bench.used(group))
-    means = {level: math.fsum(values) / len(values) for level, values in standards.items() if values}
-    found = result.predict(list(means.values())).tolist() if bench.turned else result.estimates(list(means.values()))
+        if group.level is not None and group.level > 0 and low <= group.level <= high:
+            standards.setdefault(group.level, []).extend([bench.values[id] for id in bench.used(group)])
+    return {level: math.fsum(values) / len(values) for level, values in standards.items() if values}
+
+
+def _missed(means: dict[float, float], result: Fit, *, turned: bool) -> tuple[float | None, int, int]:
+    """By how much, on average, a curve misses its standards read back, how many can be read, and of how many."""
+    signals = list(means.values())
+    found = result.predict(signals).tolist() if turned else result.estimates(signals)
     off = [abs(x / level - 1) for level, x in zip(means, found, strict=True) if x is not None and math.isfinite(x)]
     return (math.fsum(off) / len(off) if off else None), len(off), len(means)
 

@@ -1,5 +1,7 @@
 """Where the band of a sigmoid lets a signal go: the ends of intervals read back, for many signals at once, compiled."""
 
+import math
+
 import numpy as np
 
 from dosis.core.arrays import Array
@@ -28,11 +30,13 @@ def on_band(form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, 
 
 
 @compiled
-def ends_by_band(
+def read_by_band(
     form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, signals: Array, spreads: Array, quantile: float,
     x: Array, grid: Array,
 ) -> Array:  # fmt: skip
-    """Lower and upper end (m, 2) of the x around each estimate at which the band still holds the signal; NaN: none.
+    """Lower and upper end of the x around each estimate at which the band still holds the signal, NaN for none.
+
+    And in the last of three columns (m, 3) the first-order standard error of the estimate.
 
     signals, spreads, x : (m,) what was read, its variance, and the x it belongs to; grid : rising x at which to look
     for the first that is outside. p, root : see `on_band`; spreads and root for the same residual variance.
@@ -41,8 +45,10 @@ def ends_by_band(
     values, variances = np.empty(grid.size), np.empty(grid.size)
     for i in range(grid.size):
         values[i], variances[i], _ = on_band(form, logarithmic, inverse, p, root, grid[i])
-    ends = np.full((signals.size, 2), np.nan)
+    ends = np.full((signals.size, 3), np.nan)
     for k in range(signals.size):
+        _, variance, slope = on_band(form, logarithmic, inverse, p, root, x[k])
+        ends[k, 2] = math.sqrt(max(spreads[k] + variance, 0.0)) / abs(slope)
         for side in range(2):
             step = -1 if side == 0 else 1
             i = np.searchsorted(grid, x[k]) - 1 if side == 0 else np.searchsorted(grid, x[k], side="right")

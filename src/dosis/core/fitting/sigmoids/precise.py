@@ -20,8 +20,11 @@ def cv_at(
     p, root : as for `on_band`; spread : variance of the signal read, of weight one, for which y^by_y · x^by_x stands.
     """
     value, variance, slope = on_band(form, logarithmic, inverse, p, root, x)
-    factor = abs(value) ** by_y * x**by_x
-    cv = math.sqrt(max(spread * factor + variance, 0.0)) / abs(slope) / x
+    for _ in range(by_y):
+        spread *= abs(value)
+    for _ in range(by_x):
+        spread *= x
+    cv = math.sqrt(max(spread + variance, 0.0)) / abs(slope) / x
     return cv if cv < ENDLESS else ENDLESS
 
 
