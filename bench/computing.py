@@ -62,6 +62,7 @@ def evaluation() -> Figure:
 
 def plate_evaluation() -> Figure:
     """evaluate() of a 96-well four-parameter run, with intervals, against one bare curve_fit of the same curve."""
+    collect_seldom()  # as where it is served
     intake, method = understand(domoic_acid.plate()), concentration_method()
     if intake.readings is None or intake.layout is None:
         raise RuntimeError("The plate of the demo is not understood.")

@@ -19,8 +19,8 @@ EVENLY = np.linspace(0.0, 1.0, LINE_POINTS)
 DECADES = 25.0  # highest over lowest standard from which a log axis shows more
 
 
-def draw(bench: Workbench, step: CurveStep) -> Curve:
-    """The Curve part of an outcome."""
+def draw(bench: Workbench, step: CurveStep, key: str) -> Curve:
+    """The Curve part of an outcome; `key` is the plate or series it belongs to."""
     result = bench.fit
     signal, level = bench.layout.signal, bench.layout.level
     y_label = f"Blank-corrected {signal.label}" if bench.blank else signal.label
@@ -35,6 +35,7 @@ def draw(bench: Workbench, step: CurveStep) -> Curve:
         with_numbers="" if result is None else with_numbers(result),
         x_label=level.label,
         y_label=y_label,
+        key=key,
         tag=bench.tag,
         turned=bench.turned,
         parameters=() if result is None else parameter_rows(bench, result),

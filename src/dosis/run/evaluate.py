@@ -100,7 +100,7 @@ def curve_of(method: Method) -> CurveStep:
 def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag: str) -> Outcome:
     bench = work(readings, layout, method, tag=tag)
     answers = tuple(_answer(bench, group, key) for group in bench.answered())
-    curve = draw(bench, curve_of(method)).model_copy(update={"key": key})
+    curve = draw(bench, curve_of(method), key)
     return Outcome(
         signal_label=bench.layout.signal.label,
         level_unit=layout.level.unit,

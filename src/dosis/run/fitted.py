@@ -35,14 +35,15 @@ def parameter_rows(bench: Workbench, result: Fit) -> tuple[ParameterRow, ...]:
             shown_p="—" if estimate.p_value is None else p_value(estimate.p_value),
         )  # fmt: skip
         rows.append(row)
-        _parameter_working(bench, result, estimate, row)
+        _parameter_working(bench, result, estimate, row, parameter.meaning)
     return tuple(rows)
 
 
-def _parameter_working(bench: Workbench, result: Fit, estimate: ParameterEstimate, row: ParameterRow) -> None:
+def _parameter_working(
+    bench: Workbench, result: Fit, estimate: ParameterEstimate, row: ParameterRow, meaning: str
+) -> None:
     id, name = f"parameter.{row.name}", row.name
     value = f"{row.shown} {row.unit}".rstrip()
-    meaning = next(p.meaning for p in result.model.parameters if p.name == name)
     bench.write(id, "What it is", text=f"{meaning} in {result.model.equation}")
     if name in result.fixed:
         bench.write(id, "Held at", result=value, value=row.estimate)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from dosis.core.blanks import Blank, blank_level, drift
 from dosis.core.rounding import decimals_for, fixed, p_value
-from dosis.run.layout import Group, Level, Name, Role
+from dosis.run.layout import Level, Name, Role
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.readings import Reading
 from dosis.run.record import Record
@@ -149,18 +149,19 @@ class BlankStep(Record):
             bench.more[i] = {id: value - blanks[id].value for id, value in values.items()}
 
     def _take(self, bench: Workbench, blanks: dict[int, Blank]) -> None:
-        bench.values = {id: value - blanks[id].value for id, value in bench.values.items()}
+        levels = {id: blank.value for id, blank in blanks.items()}
+        bench.values = {id: value - levels[id] for id, value in bench.values.items()}
+        shown = {level: bench.signal(level) for level in set(levels.values())}
+        one = len(set(shown.values())) == 1
         for group in bench.layout.groups:
-            if group.role is not Role.BLANK:
-                self._note(bench, group, blanks)
-
-    def _note(self, bench: Workbench, group: Group, blanks: dict[int, Blank]) -> None:
-        shown = {bench.signal(level) for level in {blanks[id].value for id in group.readings if id in blanks}}
-        if len(shown) > 1:
-            own = tuple(bench.signal(blanks[id].value) if id in blanks else "—" for id in group.readings)
-            bench.note(group, self.kind, "Blanks", cells=own)
-        label = f"− blank {shown.pop()}" if len(shown) == 1 else "− blanks"
-        bench.note(group, self.kind, label, cells=bench.signals(group.readings))
+            if group.role is Role.BLANK:
+                continue
+            own = [shown[levels[id]] if id in levels else "—" for id in group.readings]
+            taken = {text for text in own if text != "—"}
+            if not one and len(taken) > 1:
+                bench.note(group, self.kind, "Blanks", cells=tuple(own))
+            label = f"− blank {taken.pop()}" if len(taken) == 1 else "− blanks"
+            bench.note(group, self.kind, label, cells=bench.signals(group.readings))
 
     def _trend(self, bench: Workbench, ids: list[int]) -> str:
         """Whether the blanks rise or fall in the order of the readings."""

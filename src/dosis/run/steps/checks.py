@@ -109,22 +109,20 @@ class ChecksStep(Record):
 
     def _cv(self, bench: Workbench) -> Check | None:
         cvs = [
-            (group, summary.cv)
+            (group, summary.cv, summary.n)
             for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)
             if (summary := bench.summaries.get(group.id)) and summary.cv is not None and group.level != 0
         ]
         if not cvs:
             return None
-        for group, cv in cvs:
-            bench.write(
-                "check.cv", group.name, text=f"SD ÷ mean of {len(bench.used(group))}", result=percent(cv), value=cv
-            )
-        high = [(group, cv) for group, cv in cvs if cv > self.cv_limit]
+        for group, cv, n in cvs:
+            bench.write("check.cv", group.name, text=f"SD ÷ mean of {n}", result=percent(cv), value=cv)
+        high = [(group, cv) for group, cv, _ in cvs if cv > self.cv_limit]
         return Check(
             id="cv", title="Replicates agree", state=State.LOOK if high else State.PASS,
             found=", ".join(f"{group.name} CV {percent(cv)}" for group, cv in high[:6])
             + (f" and {len(high) - 6} more" if len(high) > 6 else "")
-            or f"worst CV {percent(max(cv for _, cv in cvs))}",
+            or f"worst CV {percent(max(cv for _, cv, _ in cvs))}",
             threshold=f"CV ≤ {percent(self.cv_limit)}",
             why="Replicates that disagree point at a slip in one of them; look before excluding.",
             groups=tuple(group.id for group, _ in high),
