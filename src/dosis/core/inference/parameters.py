@@ -1,11 +1,14 @@
-"""One fitted parameter: its estimate, standard error, interval and test."""
+"""Fitted parameters and what follows from them: estimate, standard error, interval and test of each."""
 
 import math
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
+import numpy as np
+
 from dosis.core.distributions import t_two_sided_p
+from dosis.core.expressions.parse import parse
 
 if TYPE_CHECKING:
     from dosis.core.inference.joint import SharedFit
@@ -57,3 +60,36 @@ class ParameterEstimate:
         if not self.standard_error:
             return None
         return t_two_sided_p(self.estimate / self.standard_error, self.degrees_of_freedom)
+
+
+def estimates_of(fit: "Fit") -> dict[str, ParameterEstimate]:
+    """The parameters of a fit by name."""
+    variances = [math.inf] * len(fit.values) if fit.covariance is None else fit.covariance.diagonal().tolist()
+    df, found = fit.degrees_of_freedom, {}
+    for parameter, value, variance in zip(fit.model.parameters, fit.values.tolist(), variances, strict=True):
+        error = math.sqrt(variance) if parameter.name not in fit.fixed and math.isfinite(variance) else None
+        found[parameter.name] = ParameterEstimate(parameter.name, value, error, df, parameter.positive, fit)
+    return found
+
+
+def derived_of(fit: "Fit") -> dict[str, ParameterEstimate]:
+    """What follows from the parameters of a fit, by name, with first-order standard errors.
+
+    What the data do not determine counts only where it matters, that is, where the gradient is not zero.
+    """
+    found = {}
+    for quantity in fit.model.derived:
+        value, slopes = parse(quantity.expression).dual(fit.named, fit.model.names)
+        if not math.isfinite(value):
+            continue
+        gradient = np.array([0.0 if slope is None else float(slope) for slope in slopes])
+        used, variance = np.flatnonzero(gradient), math.inf
+        if fit.covariance is not None:
+            with np.errstate(invalid="ignore"):
+                variance = float(gradient[used] @ fit.covariance[np.ix_(used, used)] @ gradient[used])
+        error = math.sqrt(max(variance, 0.0)) if math.isfinite(variance) else None
+        positive = quantity.positive and float(value) > 0
+        found[quantity.name] = ParameterEstimate(
+            quantity.name, float(value), error, fit.degrees_of_freedom, positive, fit
+        )
+    return found

@@ -11,16 +11,16 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
-from dosis.core.expressions import parse
 from dosis.core.inference import goodness
 from dosis.core.inference.areas import Area, area_under
 from dosis.core.inference.covariance import Factor, Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic
 from dosis.core.inference.curve_read_back import estimates_through, read_back_through
 from dosis.core.inference.doses import Dose, dose_at
-from dosis.core.inference.parameters import ParameterEstimate
+from dosis.core.inference.line_read_back import read_back_line, straight_line
+from dosis.core.inference.parameters import ParameterEstimate, derived_of, estimates_of
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
-from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_standard_error, fieller
+from dosis.core.inference.read_back import Flag, ReadBack, StraightLine
 from dosis.core.models.model import Model
 from dosis.core.places import Places, places
 
@@ -120,19 +120,7 @@ class Fit:
     @cached_property
     def parameters(self) -> dict[str, ParameterEstimate]:
         """Parameters by name."""
-        none = [math.inf] * len(self.values)
-        variances = none if self.covariance is None else self.covariance.diagonal().tolist()
-        df = self.degrees_of_freedom
-
-        def error(name: str, variance: float) -> float | None:
-            return None if name in self.fixed or not math.isfinite(variance) else math.sqrt(variance)
-
-        return {
-            parameter.name: ParameterEstimate(
-                parameter.name, value, error(parameter.name, variance), df, parameter.positive, self
-            )
-            for parameter, value, variance in zip(self.model.parameters, self.values.tolist(), variances, strict=True)
-        }
+        return estimates_of(self)
 
     @cached_property
     def derived(self) -> dict[str, ParameterEstimate]:
@@ -140,32 +128,7 @@ class Fit:
 
         A quantity that is not a number for these parameters is left out.
         """
-        found = {}
-        for quantity in self.model.derived:
-            value, slopes = parse(quantity.expression).dual(self.named, self.model.names)
-            if not math.isfinite(value):
-                continue
-            gradient = np.array([0.0 if slope is None else float(slope) for slope in slopes])
-            variance = math.inf if self.covariance is None else self._variance_of_derived(gradient)
-            error = math.sqrt(variance) if math.isfinite(variance) else None
-            found[quantity.name] = ParameterEstimate(
-                quantity.name,
-                float(value),
-                error,
-                self.degrees_of_freedom,
-                quantity.positive and float(value) > 0,
-                self,
-            )
-        return found
-
-    def _variance_of_derived(self, gradient: Array) -> float:
-        """gᵀ·C·g, in which what the data do not determine counts only where the gradient is not zero."""
-        if self.covariance is None:
-            return math.inf
-        used = np.flatnonzero(gradient)
-        with np.errstate(invalid="ignore"):
-            variance = float(gradient[used] @ self.covariance[np.ix_(used, used)] @ gradient[used])
-        return max(variance, 0.0) if math.isfinite(variance) else math.inf
+        return derived_of(self)
 
     def variance_along(self, gradients: Array) -> Array:
         """gᵀ·C·g for every row of gradients (n, p) of a fit that is settled: (n,).
@@ -194,7 +157,7 @@ class Fit:
         if self.is_sigmoid:
             return self.along(x)[:2]
         if self.is_straight and self.pool is None:
-            line = self._straight_line
+            line = self.straight_line
             return self.predict(x), line.variance_height + np.square(x - line.centre) * line.variance_slope
         value, jacobian = self.model.value_and_derivative(x, self.values)
         return value, self.variance_along(jacobian)
@@ -366,19 +329,9 @@ class Fit:
         count = float(readings.size if n is None else n)
         if self.slope_is_flat:
             return ReadBack(None, None, None, None, Flag.FLAT, "the line is flat", count)
-        if not self.is_straight:
-            return read_back_through(self, np.array([signal]), np.array([count]), level, weight)[0]
-        x = (signal - self.named.get("intercept", 0.0)) / self.named["slope"]
-        flag, reason = self._place(x)
-        rmse = self.rmse
-        if rmse is None:
-            return ReadBack(x, None, None, None, flag, reason or "no interval without a spread of the standards", count)
-        factor = 1 / weight if weight else float(self.variance_factor(np.array(signal), np.array(x)))
-        line, variance = self._straight_line, rmse * rmse * factor / count
-        lower, upper = fieller(line, signal, variance, self.t(level))
-        if lower is None:
-            reason = reason or "the slope is not different from zero at this level, so the interval has no end"
-        return ReadBack(x, lower, upper, delta_standard_error(line, x, variance), flag, reason, count)
+        if self.is_straight:
+            return read_back_line(self, [signal], [count], level, weight)[0]
+        return read_back_through(self, np.array([signal]), np.array([count]), level, weight)[0]
 
     def read_back_many(self, means: Sequence[float], counts: Sequence[int], level: float = 0.95) -> list[ReadBack]:
         """Many samples read back, each by its mean and number of readings, as `read_back` does one.
@@ -387,8 +340,10 @@ class Fit:
         ------
         ValueError : as `read_back`.
         """
-        if self.is_straight or self.slope_is_flat or not means or not np.isfinite(means).all():
+        if self.slope_is_flat or not means or not np.isfinite(means).all():
             return [self.read_back(mean, level, n=count) for mean, count in zip(means, counts, strict=True)]
+        if self.is_straight:
+            return read_back_line(self, means, list(map(float, counts)), level, None)
         return read_back_through(self, np.array(means), np.array(counts, dtype=float), level, None)
 
     def estimates(self, means: Sequence[float]) -> list[float | None]:
@@ -427,26 +382,10 @@ class Fit:
         """Whether Fieller's theorem applies: a free line, with or without intercept."""
         return self.model.id in ("line", "line_through_zero") and not self.fixed
 
-    def _place(self, x: float) -> tuple[Flag | None, str]:
-        low, high = self.range
-        slack = 1e-12 * max(abs(low), abs(high))  # a standard reads back as itself, whatever the last bit says
-        if x > high + slack:
-            return Flag.ABOVE_RANGE, "above the top standard"
-        if x < low - slack:
-            return Flag.BELOW_RANGE, "below the lowest standard"
-        return None, ""
-
     @cached_property
-    def _straight_line(self) -> StraightLine:
-        rmse = self.rmse or 0.0
-        slope = float(self.values[0])
-        variance_slope = rmse * rmse * float(self.unscaled_covariance[0, 0])
-        if not self.model.intercept:
-            return StraightLine(0.0, 0.0, slope, 0.0, variance_slope)
-        total = float(self.weights.sum())
-        centre = float(np.average(self.x, weights=self.weights))
-        height = float(np.average(self.y, weights=self.weights))
-        return StraightLine(centre, height, slope, rmse * rmse / total, variance_slope)
+    def straight_line(self) -> StraightLine:
+        """A line as Fieller's theorem takes it."""
+        return straight_line(self)
 
     @property
     def variance_rule(self) -> tuple[int, int] | None:
