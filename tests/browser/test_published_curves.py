@@ -67,6 +67,8 @@ def test_published_cadmium_with_its_lack_of_fit_and_through_zero(page: Page, sit
     slope = page.get_by_role("row").filter(has=page.get_by_role("button", name="Working of slope"))
     expect(slope).to_contain_text(f"{line['slope']:.3f}")
     slope.get_by_role("button", name="Working of slope").click()
+    compared = page.get_by_role("table", name="Curves compared")
+    expect(compared).to_contain_text(f"R² {line['r_squared']:.4f}")
     working = page.get_by_role("region", name="Show working")
     expect(working).to_contain_text("Sxy ÷ Sxx")
     expect(working).to_contain_text(f"{line['se_slope']:.3g}".rstrip("0"))
@@ -76,7 +78,7 @@ def test_published_cadmium_with_its_lack_of_fit_and_through_zero(page: Page, sit
     page.get_by_role("radio", name="Line through zero").click()
     draft(page, 2)
     expect(page.get_by_role("row").filter(has_text="slope")).to_have_count(1)
-    expect(page.get_by_role("table", name="Curves compared")).to_contain_text("Line")
+    expect(compared).to_contain_text("Line")
 
 
 def test_published_standard_additions_from_question_to_answer(page: Page, site: Site) -> None:

@@ -77,6 +77,8 @@ export function Figure(props: Props) {
       ? [curve.line.one_lower ?? [], curve.line.one_upper ?? []]
       : [curve.line.lower, curve.line.upper];
   const trusted = doses ? null : (curve.working ?? curve.range);
+  // The words about it stand where the curve is not: at the right of one that falls.
+  const falls = (curve.line.y[0] ?? 0) > (curve.line.y.at(-1) ?? 0);
   const hidden = curve.points.length - points.length + curve.samples.filter((s) => !shown(s)).length;
   const labelLeft = chosen && x(chosen.x) > width * 0.62;
   return (
@@ -102,7 +104,13 @@ export function Figure(props: Props) {
         />
       )}
       {trusted && (
-        <text x={Math.max(x(trusted.lower), LEFT) + 14} y={27} fontSize={12} fill="var(--color-malachite)">
+        <text
+          x={falls ? Math.min(x(trusted.upper), width - RIGHT) - 14 : Math.max(x(trusted.lower), LEFT) + 14}
+          y={27}
+          textAnchor={falls ? "end" : "start"}
+          fontSize={12}
+          fill="var(--color-malachite)"
+        >
           {curve.working && `quantifiable ${curve.shown_working} · `}standards {curve.shown_range}{" "}
           {level_unit}
         </text>

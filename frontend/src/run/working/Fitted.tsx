@@ -60,9 +60,10 @@ export function Fitted({ curve, fixed, onFix }: FittedProps) {
           {curve.candidates.map((row) => (
             <tbody key={row.model} className={row.chosen ? "font-semibold" : ""}>
               <tr>
-                <th scope="rowgroup" colSpan={4} className="pt-1 text-left font-[inherit]">
+                <th scope="rowgroup" colSpan={3} className="pt-1 text-left align-baseline font-[inherit]">
                   {row.name}
                 </th>
+                <td className={`${CELL} align-baseline`}>R² {row.shown_r_squared}</td>
               </tr>
               <tr className="border-b border-rule/70">
                 <td className={CELL}>{row.shown_rmse}</td>
