@@ -1,5 +1,7 @@
 """Several curves, curves the other way round, additions, spikes, readings each on its own, blanks of all kinds."""
 
+import statistics
+
 import pytest
 
 from dosis.core.models import MODELS
@@ -249,3 +251,33 @@ def test_working_of_parameters_statistics_limits_and_checks_comes_to_their_numbe
     assert all(s.working in outcome.working for s in outcome.curve.statistics if s.working)
     recovery = outcome.working["check.recovery"]
     assert [line.label for line in recovery] == ["Std 1", "Std 2", "Std 3"]
+
+
+@pytest.mark.parametrize("falling", [False, True])
+def test_what_reads_nothing_gives_lod_and_loq_through_a_curve(falling: bool) -> None:
+    """The curve's own equation at each limit gives the mean of the zero standards ± 3 and 10 SD (ICH Q2)."""
+    zero = [0.100, 0.104, 0.109] if not falling else [2.100, 2.088, 2.094]
+    rows = [f"Zero\t0\t{y}" for y in zero]
+    for level, share in ((0.1, 0.03), (0.3, 0.1), (1, 0.28), (3, 0.55), (10, 0.82), (30, 0.94)):
+        for noise in (0.004, -0.003):
+            rows.append(f"Std {level}\t{level}\t{(2.1 - 2 * share if falling else 0.1 + 2 * share) + noise:.3f}")
+    readings, layout = taken("\n".join(["Sample\tConc (µM)\tA", *rows]))
+    outcome = evaluate(readings, layout, METHOD.with_step(CurveStep(model="logistic4")))
+    p = {row.name: row.estimate for row in outcome.curve.parameters}
+    limits = {limit.name: outcome.working[limit.working][0].value for limit in outcome.curve.limits[:2]}
+    mean, sd = statistics.mean(zero), statistics.stdev(zero)
+    for name, factor in (("LOD", 3), ("LOQ", 10)):
+        signal = p["lower"] + (p["upper"] - p["lower"]) / (1 + (limits[name] / p["midpoint"]) ** -p["slope"])
+        assert signal == pytest.approx(mean + (-factor if falling else factor) * sd, rel=1e-9)
+
+
+def test_blanks_at_the_far_end_of_a_falling_curve_are_no_zero_dose() -> None:
+    """Common practice, no source: the substrate blank of a competitive assay reads less than any dose."""
+    rows = [f"Blank\t\t{y}" for y in (0.041, 0.043, 0.044)]
+    for level, share in ((0.1, 0.03), (0.3, 0.1), (1, 0.28), (3, 0.55), (10, 0.82), (30, 0.94)):
+        rows += [f"Std {level}\t{level}\t{2.1 - 2 * share + noise:.3f}" for noise in (0.004, -0.003)]
+    readings, layout = taken("\n".join(["Sample\tConc (µM)\tA", *rows]))
+    outcome = evaluate(readings, layout, METHOD.with_step(CurveStep(model="logistic4")))
+    assert "LOD" not in {limit.name for limit in outcome.curve.limits}
+    (said,) = [step.sentence for step in outcome.steps if step.kind == "limits"]
+    assert said.startswith("No LOD: that takes 3 readings at zero concentration or more.")

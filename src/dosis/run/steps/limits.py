@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.core.inference.result import Fit
 from dosis.core.limits import detection_limits, signal_beyond_blanks, working_range
 from dosis.core.replicates import summarize
 from dosis.core.rounding import significant
@@ -15,6 +16,7 @@ from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
 BLANKS = 3  # readings from which the blanks' own spread is used
+BEYOND = {"LOD": 3.0, "LOQ": 10.0}  # SDs of the blanks from their mean
 
 
 class LimitsStep(Record):
@@ -68,15 +70,34 @@ class LimitsStep(Record):
                 text = f"{factor} × {sigma} ÷ {slope} ({basis}, over the slope)"
                 _keep(bench, label, text, shown, value)
             return f"LOD **{lod}**, LOQ **{loq}** (3.3 and 10 σ/S, {basis})."
-        if len(blanks) >= BLANKS:
-            (found,) = fit.estimates([signal_beyond_blanks(fit, blanks)])
-            if found is not None and found > 0:
-                lod = f"{significant(found, 2)} {unit}".rstrip()
-                level = summarize(blanks)
-                text = f"read back at {significant(level.mean, DIGITS)} ± 3 × {significant(level.sd or 0.0, DIGITS)}"
-                _keep(bench, "LOD", f"{text} (mean and SD of {len(blanks)} blanks)", lod, found)
-                return f"LOD **{lod}** (mean of {len(blanks)} blanks ± 3 SD, through the curve)."
-        return ""
+        return self._through_curve(bench, fit, blanks, unit)
+
+    def _through_curve(self, bench: Workbench, fit: Fit, blanks: list[float], unit: str) -> str:
+        """From the spread of what reads nothing: standards at zero, or blanks where the curve begins near them."""
+        zero = [
+            bench.values[id] for group in bench.groups(Role.STANDARD) if group.level == 0 for id in bench.used(group)
+        ]
+        of, readings = ("standards at zero", zero) if len(zero) >= BLANKS else ("blanks", blanks)
+        low, high = fit.predict(bench.span_of(fit)).tolist()
+        level = summarize(readings) if len(readings) >= BLANKS else None
+        if level is None or level.sd is None or abs(level.mean - low) > abs(level.mean - high):
+            return f"No LOD: that takes {BLANKS} readings at zero concentration or more."
+        sign, said = "−" if high < low else "+", []
+        signals = [signal_beyond_blanks(fit, readings, factor) for factor in BEYOND.values()]
+        for (name, factor), signal, found in zip(BEYOND.items(), signals, fit.estimates(signals), strict=True):
+            if found is None or found <= 0:
+                continue
+            shown = f"{significant(found, 2)} {unit}".rstrip()
+            text = (
+                f"read back at {significant(signal, DIGITS)} = {significant(level.mean, DIGITS)} {sign} {factor:g} × "
+                f"{significant(level.sd, DIGITS)} (mean and SD of {len(readings)} {of})"
+            )
+            _keep(bench, name, text, shown, found)
+            said.append(f"{name} **{shown}**")
+        how = f"mean of {len(readings)} {of} {sign} 3 and 10 SD"
+        return (
+            f"{', '.join(said)} ({how}, through the curve)." if said else f"No LOD: the curve does not reach the {how}."
+        )
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Limits", sentence=sentence, state=state)
