@@ -12,6 +12,7 @@ from dosis.run.drawn import Curve, Line, Mark, MeanPoint, Point, Span
 from dosis.run.equation import with_numbers
 from dosis.run.fitted import parameter_rows, statistic_rows
 from dosis.run.outcome import Effect
+from dosis.run.record import changed
 from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.workbench import Compound, Workbench
 
@@ -71,7 +72,7 @@ def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Eff
     rows = {"with_numbers": with_numbers(result), "parameters": parameter_rows(bench, result),
             "statistics": statistic_rows(bench, result)}  # fmt: skip
     bench.tag = ""
-    return curve.model_copy(update=rows)
+    return changed(curve, **rows)
 
 
 def _points(bench: Workbench, compound: Compound, at: dict[float, float]) -> tuple[Point, ...]:

@@ -3,7 +3,7 @@
 from typing import Literal
 
 from dosis.run.layout import Role
-from dosis.run.record import Record, light
+from dosis.run.record import light
 
 
 @light
@@ -125,7 +125,8 @@ class Suggestion:
     model: str = ""  # another curve, when that is what is proposed
 
 
-class Curve(Record):
+@light
+class Curve:
     """The fitted curve with all that is drawn or listed of it.
 
     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.

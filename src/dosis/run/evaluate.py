@@ -209,10 +209,10 @@ def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcom
     off = deviations(bench)
     size = math.sqrt(sum(value * value for value in off.values()) / len(off)) if off else 0.0
     place = max(decimals_for(size), 0)  # the same for all wells, so that they can be compared at a glance
-    made = []
+    values, why_not, places, made = bench.values, bench.why_not, bench.places, []
     for id in bench.by_id:
-        value, why, deviation = bench.values.get(id), bench.why_not.get(id, ""), off.get(id)
-        shown = "—" if value is None else fixed(value, bench.places)
+        value, why, deviation = values.get(id), why_not.get(id, ""), off.get(id)
+        shown = "—" if value is None else fixed(value, places)
         gap = "" if deviation is None else fixed(deviation, place)
         made.append(ReadingOutcome(
             id=id, corrected=value, shown="/".join(map(given, bench.counts[id])) if id in bench.counts else shown,

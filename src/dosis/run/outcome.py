@@ -4,6 +4,7 @@ Every number stands here twice: in full, and as the text to show.
 """
 
 from enum import StrEnum
+from functools import lru_cache
 from typing import Any, Literal
 
 from pydantic import Field, model_validator
@@ -75,6 +76,7 @@ class Value:
     shown_upper: str = ""
 
     @classmethod
+    @lru_cache(maxsize=8192)  # a run is worked through again at every key, and most of its numbers have not changed
     def of(cls, estimate: float, lower: float | None, upper: float | None) -> "Value":
         """A number with its interval, shown to the place that the interval decides."""
         shown, shown_lower, shown_upper = with_interval(estimate, lower, upper)

@@ -1,5 +1,6 @@
 """The Verdict: a run in one line, with the way out where something is not right."""
 
+from collections import Counter
 from collections.abc import Sequence
 
 from dosis.run.layout import Role
@@ -11,8 +12,8 @@ NAMED = 3  # at most so many samples by name; a line that lists thirty is not re
 def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *, laid_out: bool) -> Verdict:
     """Sum up answers and checks; `problem` says why there is no curve at all, `laid_out` whether wells have roles."""
     samples = [answer for answer in answers if answer.role is Role.SAMPLE]
-    read = sum(answer.in_reading.value is not None for answer in samples)
-    count = {state: sum(check.state is state for check in checks) for state in State}
+    read = sum([answer.in_reading.value is not None for answer in samples])
+    count = Counter([check.state for check in checks])
     detail = [VerdictPart(text=problem)] if problem else _detail(samples, checks)
     if not laid_out:
         detail = [VerdictPart(text="Say which wells are blanks, standards and samples.")]
@@ -39,7 +40,7 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
 
 def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str, *, laid_out: bool) -> Verdict:
     """Sum up a dose–response run: each half-effect dose where there are few, how many where there are many."""
-    count = {state: sum(check.state is state for check in checks) for state in State}
+    count = Counter([check.state for check in checks])
     found = [effect for effect in effects if effect.doses[0].relative.value is not None]
     if not laid_out:
         headline = "Nothing is laid out yet." if not effects else "No doses."
@@ -69,12 +70,13 @@ def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str
 
 def _detail(samples: Sequence[Answer], checks: Sequence[Check]) -> list[VerdictPart]:
     parts: list[VerdictPart] = []
+    remarked = [answer for answer in samples if answer.remarks]
     for short, one, several, said in (
         ("above top standard", "is", "are", "above the top standard: dilute and rerun"),
         ("below lowest standard", "is", "are", "below the lowest standard"),
         ("over range", "has", "have", "a reading over the instrument's range: dilute and rerun"),
     ):
-        named = [answer for answer in samples if any(remark.short == short for remark in answer.remarks)]
+        named = [answer for answer in remarked if any(remark.short == short for remark in answer.remarks)]
         if not named:
             continue
         for i, answer in enumerate(named[:NAMED]):

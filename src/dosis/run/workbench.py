@@ -4,6 +4,7 @@ One is made for each evaluation and thrown away after it; steps hand their resul
 """
 
 import re
+from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
@@ -107,7 +108,7 @@ class Workbench:
     in_reading: dict[str, Value] = field(default_factory=dict)
     in_sample: dict[str, Value] = field(default_factory=dict)
     remarks: dict[str, list[Remark]] = field(default_factory=dict)
-    working: dict[str, list[WorkingLine]] = field(default_factory=dict)
+    working: defaultdict[str, list[WorkingLine]] = field(default_factory=lambda: defaultdict(list))
     steps: list[StepOutcome] = field(default_factory=list)
     checks: list[Check] = field(default_factory=list)
     working_range: Span | None = None
@@ -137,7 +138,7 @@ class Workbench:
 
     def __post_init__(self) -> None:
         self.by_id = {reading.id: reading for reading in self.readings.readings}
-        texts = {id: reading.text.strip() or "—" for id, reading in self.by_id.items()}
+        texts = {reading.id: reading.text.strip() or "—" for reading in self.readings.readings}
         for group in self.layout.groups:
             if not texts.keys() >= set(group.readings):
                 unknown = sorted(set(group.readings) - texts.keys())
@@ -150,11 +151,12 @@ class Workbench:
             for id, reading in self.by_id.items()
             if id in excluded or reading.meaning is not Meaning.NUMBER
         }
-        self.decimals = _decimals("\n".join(texts[id] for id in self.values))
+        self.decimals = _decimals("\n".join([texts[id] for id in self.values]))
         for group in self.layout.groups:
-            notes = [f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not]
-            cells = tuple([texts[id] for id in group.readings])
-            self.note(group, "readings", "Raw", cells=cells, text="; ".join(notes))
+            said = ""
+            if not self.why_not.keys().isdisjoint(group.readings):
+                said = "; ".join(f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not)
+            self.note(group, "readings", "Raw", cells=tuple([texts[id] for id in group.readings]), text=said)
 
     def channel_names(self) -> tuple[str, ...]:
         """What was read at each place; the first carries the name of the signal when it has no other."""
@@ -226,14 +228,14 @@ class Workbench:
     ) -> None:  # fmt: skip
         """Write a line into a group's working."""
         line = WorkingLine(step=step, label=label, cells=cells, text=text, result=result, value=value)
-        self.working.setdefault(group.id, []).append(line)
+        self.working[group.id].append(line)
 
     def write(self, id: str, label: str, *, text: str = "", result: str = "", value: float | None = None) -> None:
         """Write a line into the working of a number that belongs to no group: a parameter, a limit, a check."""
         if self.brief and self.tag:
             return
         line = WorkingLine(step=id.partition(".")[0], label=label, text=text, result=result, value=value)
-        self.working.setdefault(f"{self.tag}{id}", []).append(line)
+        self.working[f"{self.tag}{id}"].append(line)
 
     def remark(self, group: Group, remark: Remark) -> None:
         """Hang a remark on a group's answer."""

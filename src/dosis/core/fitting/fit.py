@@ -174,7 +174,7 @@ def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, fl
     levels, group = at.levels, at.group
     values = fit_alone(chosen, levels, group, y, w) if start is None else None
     if values is not None:
-        return sigmoid_result(chosen, x, y, w, values, converged=True)
+        return sigmoid_result(chosen, x, y, w, values, converged=True, usual=True)
     weight: Array = np.bincount(group, w).astype(float)
     mean = np.bincount(group, w * y) / weight
     pure = np.array([(w * np.square(y - mean[group])).sum()])

@@ -11,8 +11,10 @@ from dosis.core.inference.result import Fit
 from dosis.core.models import Model
 
 
-def sigmoid_result(model: Model, x: Array, y: Array, w: Array, values: Array, *, converged: bool) -> Fit:
-    """The fit at these parameters: x, y, w (n,), values (p,)."""
+def sigmoid_result(
+    model: Model, x: Array, y: Array, w: Array, values: Array, *, converged: bool, usual: bool = False
+) -> Fit:
+    """The fit at these parameters: x, y, w (n,), values (p,); `usual` where it is known to be at no limit."""
     from dosis.core.fitting.sigmoids.minimum import at_minimum
     from dosis.core.fitting.sigmoids.model import laid_out
 
@@ -26,6 +28,8 @@ def sigmoid_result(model: Model, x: Array, y: Array, w: Array, values: Array, *,
         sse=sse, unscaled_covariance=covariance, converged=converged,
         message="Converged." if converged else "Not converged from any start.", root=root,
     )  # fmt: skip
+    if usual:
+        return result
     lost, why = undetermined(model, result.places.levels, values)
     return _losing(result, lost, why) if lost else result
 

@@ -231,5 +231,8 @@ class _Reach:
     @property
     def everywhere(self) -> Array:
         """The points of all three, rising; where one ends the next begins."""
+        if self.first is not None and self.first < self.inside[1]:  # logarithmic from end to end, and a zero
+            steps = geometric(self.first / 100, self.above[1], POINTS + POINTS // 4)
+            return steps if self.inside[0] > 0 else np.concatenate(([0.0], steps))
         below, inside, above = (self.grid(span) for span in (self.below, self.inside, self.above))
         return np.concatenate((below, inside[1:], above[1:]))

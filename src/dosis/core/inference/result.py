@@ -396,6 +396,8 @@ class Fit:
         """Variance of one reading there, in units of RMSE²: the reciprocal of its weight; (n,), (n,) → (n,)."""
         if self.variance_rule is not None:
             by_y, by_x = self.variance_rule
+            if not by_y and not by_x:
+                return np.ones(x.shape)
             factor: Array = np.abs(y) ** by_y * np.abs(x) ** by_x
             return factor
         levels, group = self.places.levels, self.places.group

@@ -152,14 +152,13 @@ class BlankStep(Record):
         levels = {id: blank.value for id, blank in blanks.items()}
         bench.values = {id: value - levels[id] for id, value in bench.values.items()}
         shown = {level: bench.signal(level) for level in set(levels.values())}
-        one = len(set(shown.values())) == 1
         for group in bench.layout.groups:
             if group.role is Role.BLANK:
                 continue
-            own = [shown[levels[id]] if id in levels else "—" for id in group.readings]
-            taken = {text for text in own if text != "—"}
-            if not one and len(taken) > 1:
-                bench.note(group, self.kind, "Blanks", cells=tuple(own))
+            taken = {shown[levels[id]] for id in group.readings if id in levels}
+            if len(taken) > 1:
+                own = tuple([shown[levels[id]] if id in levels else "—" for id in group.readings])
+                bench.note(group, self.kind, "Blanks", cells=own)
             label = f"− blank {taken.pop()}" if len(taken) == 1 else "− blanks"
             bench.note(group, self.kind, label, cells=bench.signals(group.readings))
 

@@ -43,11 +43,12 @@ class ReadBackStep(Record):
             bench.read_backs = dict(zip((group.id for group in read), results, strict=True))
         calculate = None if bench.fit is None else _calculation(bench.fit, turned=bench.turned)
         span = (0.0, 0.0) if bench.fit is None else bench.span_of(bench.fit)
+        level = f"{self.level * 100:g} % interval"
         for group in everyone:
-            self._one(bench, group, calculate, span)
+            self._one(bench, group, calculate, span, level)
         how = "by Fieller's theorem" if bench.fit is None or bench.fit.is_straight else "by the curve's band"
         how = "of a prediction" if bench.turned else how
-        said = f"{self.level * 100:g} % interval {how}."
+        said = f"{level} {how}."
         if bench.fit is None or bench.fit_problem:
             sentence = "Waiting for a curve." if groups else "No samples."
             return self._said(sentence, State.FAIL if groups else State.PASS)
@@ -62,7 +63,9 @@ class ReadBackStep(Record):
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Read back", sentence=sentence, state=state)
 
-    def _one(self, bench: Workbench, group: Group, calculate: Callable[[float], str] | None, span: Ends) -> None:
+    def _one(
+        self, bench: Workbench, group: Group, calculate: Callable[[float], str] | None, span: Ends, level: str
+    ) -> None:
         _remark_left_out(bench, group)
         summary = bench.summaries.get(group.id)
         if summary is None or bench.fit is None or calculate is None or bench.fit_problem:
@@ -96,7 +99,7 @@ class ReadBackStep(Record):
         if value.value is not None:
             interval = f"{value.shown_lower} to {value.shown_upper}"
             why = f" ({result.reason})" if value.lower is None and result.reason else ""
-            bench.note(group, self.kind, f"{self.level * 100:g} % interval", text=f"{interval} {unit}{why}".strip())
+            bench.note(group, self.kind, level, text=f"{interval} {unit}{why}".strip())
         if result.flag or result.reason:
             self._remark_range(bench, group, result, span)
 

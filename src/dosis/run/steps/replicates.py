@@ -101,6 +101,7 @@ class ReplicatesStep(Record):
         bench.layout = bench.layout.model_copy(update={"groups": tuple(groups)})
 
 
+@lru_cache(maxsize=8192)  # as `significant`
 def _agreement(summary: Replicates, n_all: int) -> str:
     n = f"n = {summary.n}" + (f" of {n_all}" if n_all != summary.n else "")
     if summary.sd is None:

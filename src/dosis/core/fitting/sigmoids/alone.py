@@ -12,6 +12,7 @@ import numpy as np
 from dosis.core.arrays import Array, Rows
 from dosis.core.fitting.sigmoids.compiled import compiled
 from dosis.core.fitting.sigmoids.curves import Curves
+from dosis.core.fitting.sigmoids.limits import FLAT, LOPSIDED
 from dosis.core.fitting.sigmoids.look import ROWS, look
 from dosis.core.fitting.sigmoids.search import USUAL, descend_once, with_power_from
 from dosis.core.fitting.sigmoids.shape import FORMS, LOGISTIC, POWERED
@@ -46,7 +47,7 @@ def _frame(levels: bytes, weight: bytes, logarithmic: bool) -> Frame:
 
 
 def fit_alone(model: "Model", levels: Array, group: Rows, y: Array, w: Array) -> Array | None:
-    """Parameters (p,) of a curve that its first descent settles; None for every other.
+    """Parameters (p,) of a curve that its first descent settles, at no limit; None for every other.
 
     levels : (k,) distinct x, rising; group : (n,) the place of each reading among them; y, w : (n,).
     """
@@ -103,7 +104,10 @@ def settled(
     place = centre - side * a / b * half
     if not (there and 2 * left <= poor * total and b * gap <= steep and EXTREMES[0] <= power <= EXTREMES[1]):
         return False
-    if abs(a) > b or (logarithmic and abs(place) > FURTHEST):
+    bending = 0
+    for i in range(n):
+        bending += abs(a + b * (side * t[i])) < FLAT
+    if abs(a) > b or bending < 2 or math.exp(power) > LOPSIDED or (logarithmic and abs(place) > FURTHEST):
         return False
     _, rise, _, middle = look(form, t if side > 0 else turned, mean, weight, whole, at, math.exp(power), states, 0)
     p[0] = level - size * rise * (middle + 1.0 if middle < 0 else middle)
