@@ -20,8 +20,8 @@ def deviations(bench: Workbench) -> dict[int, float]:
 def _deviations(bench: Workbench) -> dict[int, float]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     expected = _on_curves(bench)
-    judged = {id for id, reading in bench.by_id.items() if reading.plate is not None and id in values}
-    judged -= bench.why_not.keys()
+    bare = {reading.id for reading in bench.readings.readings if reading.plate is None}
+    judged = values.keys() - bench.why_not.keys() - bare
     found: dict[int, float] = {}
     normalized = bool(bench.references) and not bench.of_raw
     for group in bench.layout.groups:

@@ -7,6 +7,7 @@ from dosis.core.inference.result import Fit
 from dosis.core.rounding import MINUS, significant
 
 DIGITS = 6  # of the numbers put into an equation, so that a pocket calculator comes to the same answer
+_NAME = re.compile(r"[^\W\d]\w*")
 
 
 @lru_cache(maxsize=8192)  # as `significant`
@@ -19,11 +20,9 @@ def put(value: float) -> str:
 def with_numbers(result: Fit) -> str:
     """ "y = 0.3812 · x − 0.002", no sign lost."""
     if not result.is_straight:
-        text = result.model.equation
-        for name, estimate in sorted(result.parameters.items(), key=lambda item: -len(item[0])):
-            value = significant(estimate.estimate, 4)
-            text = re.sub(rf"\b{re.escape(name)}\b", f"({value})" if value.startswith(MINUS) else value, text)
-        return text
+        shown = {name: significant(value, 4) for name, value in result.named.items()}
+        values = {name: f"({text})" if text.startswith(MINUS) else text for name, text in shown.items()}
+        return _NAME.sub(lambda found: values.get(found[0], found[0]), result.model.equation)
     slope = significant(result.parameters["slope"].estimate, DIGITS)
     if "intercept" not in result.parameters:
         return f"y = {slope} · x"

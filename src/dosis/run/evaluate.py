@@ -26,6 +26,7 @@ from dosis.run.verdict import conclude, conclude_doses
 from dosis.run.workbench import Workbench
 
 LEAST = 3  # replicates among which one can be an outlier
+NOTHING = Value()
 MATTERS = 0.05  # CV from which an outlier among three is worth a word
 
 
@@ -197,7 +198,7 @@ def _groups(bench: Workbench, layout: Layout) -> tuple[GroupOutcome, ...]:
         cv = summary.cv if summary else None
         if result is None and cv is None:
             continue
-        result = result or Value()
+        result = result or NOTHING
         found.append(GroupOutcome(
             id=group.id, result=result.value, shown_result=result.shown, cv=cv,
             shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
@@ -225,7 +226,7 @@ def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcom
 def _answer(bench: Workbench, group: Group, key: str) -> Answer:
     summary = bench.summaries.get(group.id)
     cv = summary.cv if summary else None
-    in_sample = bench.in_sample.get(group.id, Value())
+    in_sample = bench.in_sample.get(group.id, NOTHING)
     spike = bench.recoveries.get(group.id)
     recovery = None if spike is None else spike.value
     if not group.spike_of and group.level and in_sample.value is not None:
@@ -238,7 +239,7 @@ def _answer(bench: Workbench, group: Group, key: str) -> Answer:
         shown_signal=bench.signal(summary.value) if summary else "—",
         sd=summary.sd if summary else None, cv=cv, shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
         dilution=group.dilution, shown_dilution=f"× {given(group.dilution)}" if group.dilution != 1 else "",
-        in_reading=bench.in_reading.get(group.id, Value()), in_sample=in_sample,
+        in_reading=bench.in_reading.get(group.id, NOTHING), in_sample=in_sample,
         nominal=None if bench.unknown else group.level, recovery=recovery,
         shown_recovery="" if recovery is None else f"{fixed(100 * recovery, 0)} %",
         recovery_lower=None if spike is None else spike.lower, recovery_upper=None if spike is None else spike.upper,

@@ -266,7 +266,8 @@ class VerdictPart:
     group: str | None = None
 
 
-class Verdict(Record):
+@light
+class Verdict:
     """The one-line conclusion."""
 
     state: State

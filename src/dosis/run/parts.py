@@ -90,7 +90,7 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
     problems = [outcome.curve.problem for outcome in outcomes]
     verdict = conclude(first.curve.problem if all(problems) else "", checks, answers, laid_out=bool(layout.groups))
     if any(problems) and not all(problems):
-        verdict = verdict.model_copy(update={"state": State.FAIL})
+        verdict = changed(verdict, state=State.FAIL)
     working = {id: lines for outcome in reversed(outcomes) for id, lines in outcome.working.items()}
     return first.model_copy(update={
         "readings": tuple(own.get(reading.id, reading) for reading in first.readings),

@@ -1,6 +1,5 @@
 """The Verdict: a run in one line, with the way out where something is not right."""
 
-from collections import Counter
 from collections.abc import Sequence
 
 from dosis.run.layout import Role
@@ -13,7 +12,8 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
     """Sum up answers and checks; `problem` says why there is no curve at all, `laid_out` whether wells have roles."""
     samples = [answer for answer in answers if answer.role is Role.SAMPLE]
     read = sum([answer.in_reading.value is not None for answer in samples])
-    count = Counter([check.state for check in checks])
+    states = [check.state for check in checks]
+    count = {state: states.count(state) for state in (State.PASS, State.LOOK, State.FAIL)}
     detail = [VerdictPart(text=problem)] if problem else _detail(samples, checks)
     if not laid_out:
         detail = [VerdictPart(text="Say which wells are blanks, standards and samples.")]
@@ -40,7 +40,8 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
 
 def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str, *, laid_out: bool) -> Verdict:
     """Sum up a dose–response run: each half-effect dose where there are few, how many where there are many."""
-    count = Counter([check.state for check in checks])
+    states = [check.state for check in checks]
+    count = {state: states.count(state) for state in (State.PASS, State.LOOK, State.FAIL)}
     found = [effect for effect in effects if effect.doses[0].relative.value is not None]
     if not laid_out:
         headline = "Nothing is laid out yet." if not effects else "No doses."

@@ -5,7 +5,7 @@ One is made for each evaluation and thrown away after it; steps hand their resul
 
 import re
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from dosis.core.blanks import Blank
@@ -135,6 +135,8 @@ class Workbench:
     comparisons: list[Comparison] = field(default_factory=list)
     counts: dict[int, tuple[float, float]] = field(default_factory=dict)
     treatments: dict[str, Treatment] = field(default_factory=dict)
+    _sorted: tuple[Group, ...] | None = None
+    _by_role: defaultdict[Role, list[Group]] = field(default_factory=lambda: defaultdict(list))
 
     def __post_init__(self) -> None:
         self.by_id = {reading.id: reading for reading in self.readings.readings}
@@ -180,10 +182,13 @@ class Workbench:
 
     def groups(self, *roles: Role) -> list[Group]:
         """Groups of those roles, in the order of the layout."""
-        if len(roles) == 1:
-            (role,) = roles
-            return [group for group in self.layout.groups if group.role is role]
-        return [group for group in self.layout.groups if group.role in roles]
+        if len(roles) > 1:
+            return [group for group in self.layout.groups if group.role in roles]
+        if self._sorted is not self.layout.groups:
+            self._sorted, self._by_role = self.layout.groups, defaultdict(list)
+            for group in self._sorted:
+                self._by_role[group.role].append(group)
+        return self._by_role[roles[0]]
 
     def answered(self) -> list[Group]:
         """The groups that get an answer."""
@@ -216,10 +221,10 @@ class Workbench:
         """Lowest and highest concentration of the standards in the fit, whichever way it goes."""
         return (float(fit.y.min()), float(fit.y.max())) if self.turned else fit.range
 
-    def used(self, group: Group) -> list[int]:
+    def used(self, group: Group) -> Sequence[int]:
         """The group's readings that count."""
         if self.why_not.keys().isdisjoint(group.readings):
-            return list(group.readings)
+            return group.readings
         return [id for id in group.readings if id not in self.why_not]
 
     def note(

@@ -40,22 +40,21 @@ def read_back_through(
     reach = _Reach.of(fit)
     there, x, flags = _located(fit, signals, reach)
     made: dict[int, ReadBack] = {}
-    rmse = fit.rmse
+    rmse, found, n = fit.rmse, x.tolist(), counts.tolist()
     if fit.settled is None or rmse is None:
         why = "no interval, because the standards leave part of the curve open"
         why = why if rmse is not None else "no interval without a spread of the standards"
-        for i, at in zip(there.tolist(), x.tolist(), strict=True):
-            made[i] = ReadBack(at, None, None, None, flags[i], _beyond(flags[i]) or why, float(counts[i]))
+        for i, at in zip(there.tolist(), found, strict=True):
+            made[i] = ReadBack(at, None, None, None, flags[i], _beyond(flags[i]) or why, n[i])
     else:
         rest = _with_intervals(fit, rmse, signals[there], counts[there], x, level, weight, reach.everywhere)
-        for k, i in enumerate(there.tolist()):
-            lower, upper, error = rest[k]
-            reason = _beyond(flags[i])
+        for i, at, (lower, upper, error) in zip(there.tolist(), found, rest, strict=True):
+            reason = _beyond(flags[i]) if flags[i] else ""
             if not reason and (lower is None or upper is None):
                 side = "on both sides" if lower is None and upper is None else "below" if lower is None else "above"
                 reason = f"the curve is too flat there, so the interval has no end {side}"
-            made[i] = ReadBack(float(x[k]), lower, upper, error, flags[i], reason, float(counts[i]))
-    return [made.get(i) or _none(flags[i], float(counts[i])) for i in range(signals.size)]
+            made[i] = ReadBack(at, lower, upper, error, flags[i], reason, n[i])
+    return [made.get(i) or _none(flags[i], n[i]) for i in range(signals.size)]
 
 
 @np.errstate(all="ignore")

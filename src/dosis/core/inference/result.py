@@ -71,12 +71,12 @@ class Fit:
         """The same fit with some parts replaced."""
         return replace(self, **parts)
 
-    @property
+    @cached_property
     def n(self) -> int:
         """Number of readings in the fit."""
         return int(self.x.size)
 
-    @property
+    @cached_property
     def free(self) -> int:
         """Number of parameters fitted."""
         return len(self.values) - len(self.fixed)
@@ -86,7 +86,7 @@ class Fit:
         """Parameter values by name."""
         return dict(zip(self.model.names, self.values.tolist(), strict=True))
 
-    @property
+    @cached_property
     def degrees_of_freedom(self) -> int:
         """Readings minus fitted parameters; those of all series in a simultaneous fit."""
         return self.pool.degrees_of_freedom if self.pool else self.n - self.free

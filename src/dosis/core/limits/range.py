@@ -7,7 +7,7 @@ import numpy as np
 from dosis.core.arrays import Array, Flags, geometric
 from dosis.core.inference.result import Fit
 
-POINTS = 200
+POINTS = 120
 STEPS = np.linspace(0.0, 1.0, 49)
 
 
