@@ -55,10 +55,11 @@ def solve(design: Array, y: Array, weights: Array) -> LinearSolution:
     long_design, long_y = design.astype(np.longdouble), y.astype(np.longdouble)
     root = np.sqrt(weights.astype(np.longdouble))
     long_a, long_b = long_design * root[:, None] / scale, long_y * root
-    inverse = np.linalg.solve(r, np.eye(p))
-    beta = np.zeros(p, dtype=np.longdouble)
-    residual = np.zeros(y.shape, dtype=np.longdouble)
-    for _ in range(3):
+    inverse = _inverse(r)
+    qf = q.T @ long_b.astype(float)
+    beta = (inverse @ qf).astype(np.longdouble)
+    residual = long_b - q @ qf
+    for _ in range(2):
         f = (long_b - residual - long_a @ beta).astype(float)
         g = (-(long_a.T @ residual)).astype(float)
         h = g @ inverse
@@ -66,9 +67,20 @@ def solve(design: Array, y: Array, weights: Array) -> LinearSolution:
         step = inverse @ (qf - h)
         beta = beta + step
         residual = residual + (f - q @ qf) + q @ h
-        if np.abs(step).max(initial=0.0) <= SETTLED * np.abs(beta).max(initial=0.0):
+        if max(map(abs, step.tolist())) <= SETTLED * max(map(abs, beta.tolist())):
             break
 
     beta /= scale
     inverse /= scale[:, None]
     return LinearSolution(beta.astype(float), (long_y - long_design @ beta).astype(float), inverse @ inverse.T, rank)
+
+
+def _inverse(r: Array) -> Array:
+    """Of an upper triangle (p, p) of full rank, by back substitution; in plain numbers, p being small."""
+    rows, p = r.tolist(), len(r)
+    found = [[0.0] * p for _ in range(p)]
+    for column in range(p):
+        for i in range(column, -1, -1):
+            rest = sum(rows[i][k] * found[k][column] for k in range(i + 1, column + 1))
+            found[i][column] = ((1.0 if i == column else 0.0) - rest) / rows[i][i]
+    return np.array(found)

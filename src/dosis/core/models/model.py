@@ -75,6 +75,7 @@ class Model:
     equation : for people; `form` the same for the program, where the two differ (x = 0 exact, no overflow).
     solved : turned round for reading back, for people; a linear model only.
     linear_in : parameters the model is linear in when the others are held.
+    powers : of a polynomial, the power of x that each parameter goes with.
     grid : (x, y) -> candidate values of the other parameters, from which starts are chosen; None for a model linear
         in all of them, or one that needs start values from a person.
     canonical : brings equivalent parameter values to one form (lower below upper); of numbers or of arrays.
@@ -97,6 +98,7 @@ class Model:
     form: str = ""
     solved: str = ""
     linear_in: tuple[str, ...] = ()
+    powers: tuple[int, ...] = ()
     grid: Callable[[Array, Array], Grid] | None = None
     canonical: Callable[[Mapping[str, Any]], dict[str, Any]] | None = None
     mirrored: tuple[str, ...] = ()
@@ -132,6 +134,8 @@ class Model:
             return self._logistic_at(self.sigmoid, np.asarray(x, dtype=float), p)
         if self.sigmoid is not None and self.sigmoid.power and np.size(x):
             return self._sigmoid_at(self.sigmoid, np.asarray(x, dtype=float), p)[0]
+        if self.powers and p.ndim == 1:
+            return self._polynomial_at(np.asarray(x, dtype=float), p)[0]
         return np.broadcast_to(self.expression.value(self._at(x, p)), _shape(x, p)).astype(float)
 
     def derivative(self, x: Array, p: Array) -> Array:
@@ -142,12 +146,21 @@ class Model:
         """Both at once, which costs little more than the derivative alone; of many curves as `value`."""
         if self.sigmoid is not None and x.size:
             return self._sigmoid_at(self.sigmoid, x, p)[:2]
+        if self.powers and p.ndim == 1:
+            return self._polynomial_at(x, p)
         value, derivatives = self.expression.dual(self._at(x, p), self.names)
         jacobian = np.zeros((*_shape(x, p), len(self.names)))
         for column, derivative in enumerate(derivatives):
             if derivative is not None:
                 jacobian[..., column] = derivative
         return np.broadcast_to(value, _shape(x, p)).astype(float), jacobian
+
+    def _polynomial_at(self, x: Array, p: Array) -> tuple[Array, Array]:
+        """The same of a polynomial, without its expression."""
+        jacobian = np.empty((*x.shape, len(self.powers)))
+        for column, power in enumerate(self.powers):
+            jacobian[..., column] = x**power if power > 1 else x if power else 1.0
+        return jacobian @ p, jacobian
 
     def _logistic_at(self, form: Sigmoid, x: Array, p: Array) -> Array:
         """The same again for the shape that is asked most, and without derivatives."""

@@ -16,6 +16,7 @@ LINE = Model(
     solved="x = (y − intercept) ÷ slope",
     parameters=(SLOPE, INTERCEPT),
     linear_in=("slope", "intercept"),
+    powers=(1, 0),
     contains=("line_through_zero",),
     example=((1.0, 0.2), (0.0, 1.0)),
 )
@@ -28,6 +29,7 @@ LINE_THROUGH_ZERO = Model(
     solved="x = y ÷ slope",
     parameters=(SLOPE,),
     linear_in=("slope",),
+    powers=(1,),
     intercept=False,
     example=((1.0,), (0.0, 1.0)),
 )
@@ -52,6 +54,7 @@ def _polynomial(id: str, name: str, degree: int, contains: tuple[str, ...]) -> M
             Parameter(n, f"coefficient of x^{power}", f"y/x^{power}" if power else "y") for power, n in enumerate(names)
         ),
         linear_in=names,
+        powers=tuple(range(degree + 1)),
         contains=contains,
         roots=_of_quadratic if degree == 2 else None,
         example=((0.0, 2.0, -1.2) if degree == 2 else (0.1, 3.0, -6.0, 4.0), (0.0, 1.0)),
