@@ -6,7 +6,7 @@ Written for many samples at once: a plate has thirty, and each question to the c
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -37,7 +37,7 @@ def read_back_through(
     Both variances count, the curve's and the sample's; the interval holds every x whose band, of the mean of that many
     readings, holds the signal. A signal that belongs to two x inside the range, or to none at all, has no estimate.
     """
-    reach = _Reach.of(fit)
+    reach = fit.reach
     there, x, flags = _located(fit, signals, reach)
     made: dict[int, ReadBack] = {}
     rmse, found, n = fit.rmse, x.tolist(), counts.tolist()
@@ -61,13 +61,13 @@ def read_back_through(
 def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
     """The x of each signal alone, as `read_back_through` finds it, without the work of an interval."""
     if fit.is_sigmoid:
-        return [x if math.isfinite(x) else None for x in _on_sigmoid(fit, signals, _Reach.of(fit))[0].tolist()]
-    there, x, _ = _located(fit, signals, _Reach.of(fit))
+        return [x if math.isfinite(x) else None for x in _on_sigmoid(fit, signals, fit.reach)[0].tolist()]
+    there, x, _ = _located(fit, signals, fit.reach)
     found = dict(zip(there.tolist(), x.tolist(), strict=True))
     return [found.get(i) for i in range(signals.size)]
 
 
-def _located(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Rows, Array, list[Flag | None]]:
+def _located(fit: "Fit", signals: Array, reach: "Reach") -> tuple[Rows, Array, list[Flag | None]]:
     """Which signals have an x, that x, and a flag for every signal."""
     if fit.is_sigmoid:
         x, sides = _on_sigmoid(fit, signals, reach)
@@ -89,11 +89,11 @@ def _located(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Rows, Array, 
     return np.array(there, dtype=int), np.array([found[i][0] for i in there]), flags
 
 
-def _on_sigmoid(fit: "Fit", signals: Array, reach: "_Reach") -> tuple[Array, Rows]:
+def _on_sigmoid(fit: "Fit", signals: Array, reach: "Reach") -> tuple[Array, Rows]:
     """The x of each signal, NaN for none, and its side, in a compiled loop; such a curve never turns round."""
     from dosis.core.fitting.sigmoids.inverse import located
 
-    return located(*fit.laid_out[0], signals, np.array((reach.inside, reach.above, reach.below)))
+    return located(*fit.laid_out[0], signals, reach.spans)
 
 
 def _beyond(flag: Flag | None) -> str:
@@ -122,7 +122,7 @@ def _sorted_out(closed: list[list[float]]) -> Crossings:
     return within
 
 
-def _searched(fit: "Fit", signals: Array, reach: "_Reach") -> Crossings:
+def _searched(fit: "Fit", signals: Array, reach: "Reach") -> Crossings:
     """The same from a grid, all signals at once, and refined."""
 
     @cache
@@ -194,7 +194,7 @@ def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid:
 
 
 @dataclass(frozen=True)
-class _Reach:
+class Reach:
     """Where an x is looked for: below the range of the standards, inside and above it, each as (lowest, highest).
 
     first : the lowest standard above zero, where x is a dose.
@@ -206,7 +206,7 @@ class _Reach:
     first: float | None
 
     @classmethod
-    def of(cls, fit: "Fit") -> "_Reach":
+    def of(cls, fit: "Fit") -> "Reach":
         low, high = fit.range
         if not fit.model.positive_x:
             span = high - low
@@ -226,6 +226,11 @@ class _Reach:
         if low > 0:
             return geometric(low, high, points)
         return np.concatenate(([0.0], geometric(self.first / 100, high, points + POINTS // 4)))
+
+    @cached_property
+    def spans(self) -> Array:
+        """All three, (3, 2), in the order of `sigmoids.inverse`."""
+        return np.array((self.inside, self.above, self.below))
 
     @property
     def everywhere(self) -> Array:

@@ -15,7 +15,7 @@ from dosis.core.inference import goodness
 from dosis.core.inference.areas import Area, area_under
 from dosis.core.inference.covariance import Factor, Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic
-from dosis.core.inference.curve_read_back import estimates_through, read_back_through
+from dosis.core.inference.curve_read_back import Reach, estimates_through, read_back_through
 from dosis.core.inference.doses import Dose, dose_at
 from dosis.core.inference.line_read_back import read_back_line, straight_line
 from dosis.core.inference.parameters import ParameterEstimate, derived_of, estimates_of
@@ -283,6 +283,11 @@ class Fit:
         if self.settled is None or rmse is None:
             return None
         xs = np.atleast_1d(np.asarray(x, dtype=float))
+        if self.is_sigmoid and self.variance_rule is not None:
+            from dosis.core.fitting.sigmoids.band import bands_along
+
+            found = bands_along(*self.as_sigmoid, xs, self.t(level), rmse * rmse, *self.variance_rule)
+            return found[0], (found[1], found[2]), (found[3], found[4])
         middle, variance = self.mean_at(xs)
         one = variance + rmse**2 * self.variance_factor(middle, xs)
         mean, reading = (self.t(level) * np.sqrt(np.maximum(each, 0.0)) for each in (variance, one))
@@ -381,6 +386,11 @@ class Fit:
     def is_straight(self) -> bool:
         """Whether Fieller's theorem applies: a free line, with or without intercept."""
         return self.model.id in ("line", "line_through_zero") and not self.fixed
+
+    @cached_property
+    def reach(self) -> Reach:
+        """Where an x is looked for."""
+        return Reach.of(self)
 
     @cached_property
     def straight_line(self) -> StraightLine:

@@ -4,6 +4,8 @@ import math
 from contextlib import suppress
 from typing import Annotated, Any, Literal
 
+import numpy as np
+from numpy.typing import ArrayLike
 from pydantic import Field, model_validator
 
 from dosis.core.fitting.fit import fit
@@ -93,7 +95,7 @@ class CurveStep(Record):
         if not problem:
             for id in self._compared(x):
                 try:
-                    bench.fits[id] = self._fit(id, x, y)
+                    bench.fits[id] = self._fit(id, np.array(x), np.array(y))
                 except ValueError as error:
                     problem = str(error) if id == self.model else problem
         bench.fit = bench.fits.get(self.model)
@@ -125,7 +127,7 @@ class CurveStep(Record):
             others = ("logistic4", "logistic5") if _wide(x) else ("logistic4", "logistic5", "line")
         return (self.model, *(id for id in others if id != self.model))
 
-    def _fit(self, id: str, x: list[float], y: list[float], **options: Any) -> Fit:
+    def _fit(self, id: str, x: ArrayLike, y: ArrayLike, **options: Any) -> Fit:
         own = id == self.model
         if self.way == "concentration":
             x, y = y, x

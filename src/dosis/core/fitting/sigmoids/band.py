@@ -66,6 +66,35 @@ def read_by_band(
 
 
 @compiled
+def bands_along(
+    form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, x: Array, quantile: float, spread: float,
+    by_y: int, by_x: int,
+) -> Array:  # fmt: skip
+    """(5, n): the curve at every x (n,), the band of its mean (lower, upper), and that of one more reading.
+
+    spread : variance of a reading of weight one, for which y^by_y · x^by_x stands. Others as for `on_band`.
+    """
+    found = np.empty((5, x.size))
+    for i in range(x.size):
+        value, variance, _ = on_band(form, logarithmic, inverse, p, root, x[i])
+        half = quantile * math.sqrt(max(variance, 0.0))
+        one = quantile * math.sqrt(max(variance + spread_at(spread, value, x[i], by_y, by_x), 0.0))
+        found[0, i], found[1, i], found[2, i] = value, value - half, value + half
+        found[3, i], found[4, i] = value - one, value + one
+    return found
+
+
+@inlined
+def spread_at(spread: float, y: float, x: float, by_y: int, by_x: int) -> float:
+    """The variance of a reading there."""
+    for _ in range(by_y):
+        spread *= abs(y)
+    for _ in range(by_x):
+        spread *= x
+    return spread
+
+
+@compiled
 def along_band(form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, x: Array) -> Array:
     """(3, n): the curve at every x (n,), the variance of its mean there, and its slope. Arguments as for `on_band`."""
     found = np.empty((3, x.size))

@@ -3,7 +3,7 @@
 import math
 
 from dosis.core.arrays import Array
-from dosis.core.fitting.sigmoids.band import on_band
+from dosis.core.fitting.sigmoids.band import on_band, spread_at
 from dosis.core.fitting.sigmoids.compiled import compiled
 
 MOST = 100
@@ -20,11 +20,7 @@ def cv_at(
     p, root : as for `on_band`; spread : variance of the signal read, of weight one, for which y^by_y · x^by_x stands.
     """
     value, variance, slope = on_band(form, logarithmic, inverse, p, root, x)
-    for _ in range(by_y):
-        spread *= abs(value)
-    for _ in range(by_x):
-        spread *= x
-    cv = math.sqrt(max(spread + variance, 0.0)) / abs(slope) / x
+    cv = math.sqrt(max(spread_at(spread, value, x, by_y, by_x) + variance, 0.0)) / abs(slope) / x
     return cv if cv < ENDLESS else ENDLESS
 
 
