@@ -56,5 +56,5 @@ def summarize(readings: Sequence[float], combine: Combine = "mean") -> Replicate
         value = math.exp(math.fsum(map(math.log, values)) / n)
     if n == 1:
         return Replicates(1, value, mean, None, None, None)
-    sd = math.sqrt(math.fsum([(v - mean) ** 2 for v in values]) / (n - 1))
+    sd = math.sqrt(math.fsum([(off := v - mean) * off for v in values]) / (n - 1))
     return Replicates(n, value, mean, sd, sd / math.sqrt(n), sd / abs(mean) if mean else None)

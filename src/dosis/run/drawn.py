@@ -1,5 +1,6 @@
 """A curve as it is drawn and listed: the part of an outcome that a figure is made of."""
 
+from dataclasses import KW_ONLY
 from typing import Literal
 
 from dosis.run.layout import Role
@@ -57,6 +58,7 @@ class Point:
 class SamplePoint:
     """A sample or QC on the curve, at its read-back concentration; `reading` where each reading has its own."""
 
+    _: KW_ONLY
     group: str
     reading: int | None = None
     role: Role
@@ -136,6 +138,7 @@ class Curve:
     brief : one of a wall, without points, bands, parameters, statistics and their working until it is looked at.
     """
 
+    _: KW_ONLY
     key: str = ""
     tag: str = ""
     brief: bool = False

@@ -3,6 +3,7 @@
 Every number stands here twice: in full, and as the text to show.
 """
 
+from dataclasses import KW_ONLY
 from enum import StrEnum
 from functools import lru_cache
 from typing import Any, Literal
@@ -101,6 +102,7 @@ class Answer:
     reading : the one reading it is of, where each has its own answer. curve : the key of the curve it was read through.
     """
 
+    _: KW_ONLY
     group: str
     key: str = ""
     reading: int | None = None

@@ -15,14 +15,14 @@ class Record(BaseModel):
     model_config = STRICT
 
 
-@dataclass_transform(frozen_default=True, kw_only_default=True)
+@dataclass_transform(frozen_default=True)
 def light(kind: type[Kind]) -> type[Kind]:
     """The same of parts an evaluation makes by the hundred: checked when read, and by the type checker when made.
 
     That nobody writes to one is left to the type checker, too: to be refused in the running program it would have to
     be made three times as slowly.
     """
-    made = dataclass(slots=True, unsafe_hash=True, kw_only=True)(kind)
+    made = dataclass(slots=True, unsafe_hash=True)(kind)
     made.__pydantic_config__ = ConfigDict(extra="forbid", allow_inf_nan=False)  # type: ignore[attr-defined]
     return made
 

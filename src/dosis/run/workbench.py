@@ -7,6 +7,7 @@ import re
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from dosis.core.blanks import Blank
 from dosis.core.inference.joint import SharedFit
@@ -146,13 +147,13 @@ class Workbench:
                 unknown = sorted(set(group.readings) - texts.keys())
                 raise ValueError(f"The layout names readings that do not exist: {unknown[:5]}.")
         excluded = {exclusion.reading: f"excluded: {exclusion.reason}" for exclusion in self.layout.exclusions}
-        numbers = [reading for reading in self.readings.readings if reading.meaning is Meaning.NUMBER]
-        self.values = {reading.id: reading.value for reading in numbers if reading.value is not None}
-        self.why_not = {
-            id: excluded.get(id) or WHY[reading.meaning]
-            for id, reading in self.by_id.items()
-            if id in excluded or reading.meaning is not Meaning.NUMBER
-        }
+        self.values, self.why_not = {}, {}
+        for id, reading in self.by_id.items():
+            if reading.meaning is not Meaning.NUMBER:
+                self.why_not[id] = WHY[reading.meaning]
+            elif reading.value is not None:
+                self.values[id] = reading.value
+        self.why_not |= {id: why for id, why in excluded.items() if id in self.by_id}
         self.decimals = _decimals("\n".join([texts[id] for id in self.values]))
         for group in self.layout.groups:
             said = ""
@@ -232,14 +233,14 @@ class Workbench:
         cells: tuple[str, ...] = (), text: str = "", result: str = "", value: float | None = None,
     ) -> None:  # fmt: skip
         """Write a line into a group's working."""
-        line = WorkingLine(step=step, label=label, cells=cells, text=text, result=result, value=value)
+        line = WorkingLine(step, label, cells, text, result, value)
         self.working[group.id].append(line)
 
     def write(self, id: str, label: str, *, text: str = "", result: str = "", value: float | None = None) -> None:
         """Write a line into the working of a number that belongs to no group: a parameter, a limit, a check."""
         if self.brief and self.tag:
             return
-        line = WorkingLine(step=id.partition(".")[0], label=label, text=text, result=result, value=value)
+        line = WorkingLine(id.partition(".")[0], label, (), text, result, value)
         self.working[f"{self.tag}{id}"].append(line)
 
     def remark(self, group: Group, remark: Remark) -> None:
@@ -270,6 +271,7 @@ class Workbench:
         return tuple([fixed(values[id], places) if id in values else "—" for id in ids])
 
 
+@lru_cache(maxsize=64)  # readings never change, and a run is worked through again at every key
 def _decimals(texts: str) -> int:
     """Most decimals that a number of these lines was typed with, six at most."""
     return min(max(map(len, _DECIMALS.findall(texts)), default=0 if texts else 3), 6)

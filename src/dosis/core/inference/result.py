@@ -252,7 +252,8 @@ class Fit:
     @cached_property
     def slope_is_flat(self) -> bool:
         """Whether the fitted curve is level over the readings to within rounding."""
-        return bool(np.ptp(self.y - self.residuals) <= 1e-13 * float(np.abs(self.y).max()))
+        fitted = self.y - self.residuals
+        return bool(fitted.max() - fitted.min() <= 1e-13 * max(self.y.max(), -self.y.min()))
 
     def predict(self, x: ArrayLike) -> Array:
         """Fitted y at x, same shape as x (1-d)."""

@@ -9,7 +9,7 @@ from dosis.core.fitting.sigmoids.compiled import compiled, inlined
 from dosis.core.fitting.sigmoids.minimum import curve_at
 
 MOST = 200
-LAST_BIT = 1e-15
+LAST_BIT = 1e-13
 
 
 @inlined
@@ -108,7 +108,7 @@ def crossing(
     form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, signal: float, square: float, spread: float,
     near: float, far: float,
 ) -> float:  # fmt: skip
-    """The x between one inside and one outside at which the signal leaves the band, to the last bit that matters.
+    """The x between one inside and one outside at which the signal leaves the band, to thirteen digits.
 
     Inverse quadratic interpolation where it is safe, else bisection (Chandrupatla 1997, Adv. Eng. Softw. 28, 145).
     """

@@ -7,7 +7,7 @@ from dosis.core.fitting.sigmoids.band import on_band, spread_at
 from dosis.core.fitting.sigmoids.compiled import compiled
 
 MOST = 100
-CLOSE = 1e-12  # of ln x: two ends that are one
+CLOSE = 1e-10  # of ln x: two ends that are one
 ENDLESS = 1e9  # a CV that is as good as none
 
 
