@@ -159,6 +159,7 @@ def test_the_difference_of_two_states_names_settings_exclusions_and_answers() ->
         ("curve · model", "4-parameter logistic", "5-parameter logistic")
     ]
     assert found.layout == found.exclusions == () and len(found.answers) > 10
+    assert all(c.before.endswith(" µg/L") and c.after.endswith(" µg/L") for c in found.answers)
     nothing = difference((layout, method, outcome), (layout, method, outcome))
     assert nothing.settings == nothing.answers == ()
 

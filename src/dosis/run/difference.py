@@ -1,9 +1,10 @@
 """What lies between two revisions of a run: settings, layout, exclusions, and what it did to each answer."""
 
 from dosis.core.models import MODELS
+from dosis.core.rounding import given
 from dosis.run.layout import ROLE_NAMES, Group, Layout
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome import Outcome, Value
 from dosis.run.record import Record
 from dosis.run.steps.curve_setting import CurveSetting
 
@@ -76,7 +77,7 @@ def _layout(before: Layout, after: Layout) -> tuple[Changed, ...]:
     new = {id: group for group in after.groups for id in group.readings}
     moved: dict[tuple[str, str], int] = {}
     for id in {**old, **new}:
-        was, now = _said(old.get(id)), _said(new.get(id))
+        was, now = _said(old.get(id), before.level.unit), _said(new.get(id), after.level.unit)
         if was != now:
             moved[was, now] = moved.get((was, now), 0) + 1
     found += [
@@ -86,11 +87,11 @@ def _layout(before: Layout, after: Layout) -> tuple[Changed, ...]:
     return tuple(found)
 
 
-def _said(group: Group | None) -> str:
+def _said(group: Group | None, unit: str) -> str:
     if group is None:
         return "no role"
-    level = "" if group.level is None else f", level {group.level:g}"
-    dilution = "" if group.dilution == 1 else f", × {group.dilution:g}"
+    level = "" if group.level is None else f", level {given(group.level)} {unit}".rstrip()
+    dilution = "" if group.dilution == 1 else f", × {given(group.dilution)}"
     return f"{ROLE_NAMES[group.role]} {group.name}{level}{dilution}"
 
 
@@ -111,12 +112,18 @@ def _exclusions(before: Layout, after: Layout) -> tuple[Changed, ...]:
 
 
 def _answers(before: Outcome, after: Outcome) -> tuple[Changed, ...]:
-    old = {a.name: (a.in_sample.shown, a.in_sample.value) for a in before.answers}
-    new = {a.name: (a.in_sample.shown, a.in_sample.value) for a in after.answers}
+    old, new = (
+        {a.name: (_with_unit(a.in_sample, outcome.level_unit), a.in_sample.value) for a in outcome.answers}
+        for outcome in (before, after)
+    )
     return tuple(
         Changed(what=name, before=old.get(name, ("", None))[0], after=new.get(name, ("", None))[0])
         for name in {**old, **new} if old.get(name) != new.get(name)
     )  # fmt: skip
+
+
+def _with_unit(value: Value, unit: str) -> str:
+    return f"{value.shown} {unit}".rstrip() if value.value is not None or value.censor else value.shown
 
 
 def _named(key: str, value: object) -> str:
