@@ -104,7 +104,8 @@ def enough(chosen: Model, x: Array, need: int) -> None:
 
 
 def _numbers(values: ArrayLike, name: str) -> Array:
-    array = np.atleast_1d(np.asarray(values, dtype=float))
+    array = np.asarray(values, dtype=float)
+    array = array.reshape(1) if array.ndim == 0 else array
     if array.ndim != 1:
         raise ValueError(f"{name} has {array.ndim} dimensions; it must be a plain list of numbers.")
     finite = np.isfinite(array)

@@ -10,7 +10,10 @@ from dosis.core.arrays import Array
 def minus_two_log_likelihood(sse: float, weights: Array) -> float | None:
     """n·ln(SSE/n) − Σ ln w, without the constant n·(1 + ln 2π); None for a perfect fit."""
     n = weights.size
-    return n * math.log(sse / n) - float(np.log(weights).sum()) if sse > 0 else None
+    if not sse > 0:
+        return None
+    equal = weights[0] == 1.0 and bool((weights == 1.0).all())
+    return n * math.log(sse / n) - (0.0 if equal else float(np.log(weights).sum()))
 
 
 def aicc(sse: float, weights: Array, parameters: int) -> float | None:

@@ -57,12 +57,12 @@ def read_back_through(
     return [made.get(i) or _none(flags[i], n[i]) for i in range(signals.size)]
 
 
-@np.errstate(all="ignore")
 def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
     """The x of each signal alone, as `read_back_through` finds it, without the work of an interval."""
     if fit.is_sigmoid:
         return [x if math.isfinite(x) else None for x in _on_sigmoid(fit, signals, fit.reach)[0].tolist()]
-    there, x, _ = _located(fit, signals, fit.reach)
+    with np.errstate(all="ignore"):
+        there, x, _ = _located(fit, signals, fit.reach)
     found = dict(zip(there.tolist(), x.tolist(), strict=True))
     return [found.get(i) for i in range(signals.size)]
 

@@ -37,9 +37,10 @@ def lack_of_fit(at: Places, y: Array, weights: Array, sse: float, parameters: in
         return Test(None, None, reason=f"{k} different concentrations leave nothing to test a curve against.")
     total = np.bincount(group, weights)
     means = np.bincount(group, weights * y) / total
-    pure = float((weights * (y - means[group]) ** 2).sum())
+    apart = y - means[group]
+    pure = float(weights @ (apart * apart))
     df = (k - parameters, n - k)
-    if pure <= 1e-24 * float((weights * y * y).sum()):
+    if pure <= 1e-24 * float(weights @ (y * y)):
         return Test(None, None, df, "The replicates agree exactly, so there is no pure error to test against.")
     f = max(sse - pure, 0.0) / df[0] / (pure / df[1])
     return Test(f, f_upper_p(f, *df), df)

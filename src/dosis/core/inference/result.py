@@ -196,7 +196,8 @@ class Fit:
     def total_sum_of_squares(self) -> float:
         """Σ w·y² about the weighted mean, or about zero for a model without a constant."""
         centre = float(self.weights @ self.y) / float(self.weights.sum()) if self.model.intercept else 0.0
-        return float((self.weights * (self.y - centre) ** 2).sum())
+        away = self.y - centre
+        return float(self.weights @ (away * away))
 
     @cached_property
     def r_squared(self) -> float | None:
