@@ -21,13 +21,15 @@ def _deviations(bench: Workbench) -> dict[int, float]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     expected = _on_curves(bench)
     bare = {reading.id for reading in bench.readings.readings if reading.plate is None}
-    judged = values.keys() - bench.why_not.keys() - bare
+    lost = bare | (bench.by_id.keys() - values.keys())
     found: dict[int, float] = {}
     normalized = bool(bench.references) and not bench.of_raw
     for group in bench.layout.groups:
         if normalized and group.role not in NORMALIZED:
             continue  # blanks stay in the unit that was read
-        ids = [id for id in group.readings if id in judged]
+        ids = bench.used(group)
+        if lost:
+            ids = [id for id in ids if id not in lost]
         at = expected.get(group.id)
         if at is None and (len(ids) < PAIR or group.role is Role.UNUSED):
             continue

@@ -176,12 +176,13 @@ def _suspects(bench: Workbench, layout: Layout) -> dict[int, str]:
     for group in layout.groups:
         if len(group.readings) < LEAST or group.role is Role.UNUSED:
             continue
-        ids = bench.used(group)
-        if len(ids) < LEAST:
-            continue
         # Of three readings two alike make the third an outlier; it is pointed at only where it matters.
         summary = bench.summaries.get(group.id)
-        if len(ids) == LEAST and (summary is None or (summary.cv or 0.0) < MATTERS):
+        mild = summary is None or (summary.cv or 0.0) < MATTERS
+        if mild and len(group.readings) == LEAST:
+            continue
+        ids = bench.used(group)
+        if len(ids) < LEAST or (mild and len(ids) == LEAST):
             continue
         test = grubbs([bench.values[id] for id in ids])
         if test.outlying and test.statistic is not None and test.critical is not None:
