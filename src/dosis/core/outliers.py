@@ -41,9 +41,7 @@ def grubbs(readings: Sequence[float], alpha: float = 0.05) -> OutlierTest:
     ------
     ValueError : for fewer than 3 readings, or one that is not finite.
     """
-    if len(readings) < 3:
-        raise ValueError(_few(3, len(readings)))
-    x = list(map(float, readings))  # of a few numbers, an array costs more than it saves
+    x = _checked(readings, 3).tolist()  # of a few numbers, an array costs more than it saves
     n, summary = len(x), summarize(x)
     away = [abs(value - summary.mean) for value in x]
     at = away.index(max(away))
@@ -99,11 +97,7 @@ def mad_rule(readings: Sequence[float], limit: float = MAD_LIMIT) -> OutlierTest
 def _checked(readings: Sequence[float], least: int) -> Array:
     x = np.asarray(readings, dtype=float)
     if x.ndim != 1 or x.size < least:
-        raise ValueError(_few(least, x.size))
+        raise ValueError(f"An outlier test needs at least {least} readings; there are {x.size}.")
     if not np.isfinite(x).all():
         raise ValueError("Readings to test must be finite numbers.")
     return x
-
-
-def _few(least: int, n: int) -> str:
-    return f"An outlier test needs at least {least} readings; there are {n}."

@@ -6,13 +6,13 @@ from typing import Any, TypeVar, dataclass_transform
 from pydantic import BaseModel, ConfigDict
 
 Kind = TypeVar("Kind")
-STRICT = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class Record(BaseModel):
     """An immutable value with named fields, checked when it is made."""
 
-    model_config = STRICT
+    model_config = STRICT | ConfigDict(frozen=True)
 
 
 @dataclass_transform(frozen_default=True)
@@ -23,7 +23,7 @@ def light(kind: type[Kind]) -> type[Kind]:
     be made three times as slowly.
     """
     made = dataclass(slots=True, unsafe_hash=True)(kind)
-    made.__pydantic_config__ = ConfigDict(extra="forbid", allow_inf_nan=False)  # type: ignore[attr-defined]
+    made.__pydantic_config__ = STRICT  # type: ignore[attr-defined]
     return made
 
 

@@ -12,8 +12,7 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
     """Sum up answers and checks; `problem` says why there is no curve at all, `laid_out` whether wells have roles."""
     samples = [answer for answer in answers if answer.role is Role.SAMPLE]
     read = sum([answer.in_reading.value is not None for answer in samples])
-    states = [check.state for check in checks]
-    count = {state: states.count(state) for state in (State.PASS, State.LOOK, State.FAIL)}
+    count = _counted(checks)
     detail = [VerdictPart(text=problem)] if problem else _detail(samples, checks)
     if not laid_out:
         detail = [VerdictPart(text="Say which wells are blanks, standards and samples.")]
@@ -40,8 +39,7 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
 
 def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str, *, laid_out: bool) -> Verdict:
     """Sum up a dose–response run: each half-effect dose where there are few, how many where there are many."""
-    states = [check.state for check in checks]
-    count = {state: states.count(state) for state in (State.PASS, State.LOOK, State.FAIL)}
+    count = _counted(checks)
     found = [effect for effect in effects if effect.doses[0].relative.value is not None]
     if not laid_out:
         headline = "Nothing is laid out yet." if not effects else "No doses."
@@ -67,6 +65,11 @@ def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str
         state=State.FAIL if failed else State.LOOK if look else State.PASS, headline=headline, detail=tuple(detail),
         passed=count[State.PASS], to_look_at=count[State.LOOK], failed=count[State.FAIL],
     )  # fmt: skip
+
+
+def _counted(checks: Sequence[Check]) -> dict[State, int]:
+    states = [check.state for check in checks]
+    return {state: states.count(state) for state in (State.PASS, State.LOOK, State.FAIL)}
 
 
 def _detail(samples: Sequence[Answer], checks: Sequence[Check]) -> list[VerdictPart]:

@@ -142,10 +142,9 @@ class Workbench:
     def __post_init__(self) -> None:
         self.by_id = {reading.id: reading for reading in self.readings.readings}
         texts = {reading.id: reading.text.strip() or "—" for reading in self.readings.readings}
-        for group in self.layout.groups:
-            if not texts.keys() >= set(group.readings):
-                unknown = sorted(set(group.readings) - texts.keys())
-                raise ValueError(f"The layout names readings that do not exist: {unknown[:5]}.")
+        unknown = {id for group in self.layout.groups for id in group.readings} - self.by_id.keys()
+        if unknown:
+            raise ValueError(f"The layout names readings that do not exist: {sorted(unknown)[:5]}.")
         excluded = {exclusion.reading: f"excluded: {exclusion.reason}" for exclusion in self.layout.exclusions}
         self.values, self.why_not = {}, {}
         for id, reading in self.by_id.items():

@@ -77,11 +77,8 @@ def readings(
         labels = None if labels is None else tuple(compress(labels, inside))
         xs, ys, sds = xs[inside], ys[inside], None if sds is None else sds[inside]
     _sized(ys)
-    if rule is None or (isinstance(rule, str) and rule in ("none", "1/yhat^2")):
-        w = np.ones_like(ys)
-    else:
-        with np.errstate(all="ignore"):
-            w = resolve_weights(rule, xs, ys, sds)
+    by_fit = isinstance(rule, str) and rule == "1/yhat^2"
+    w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
     return Readings(xs, ys, w, rule if isinstance(rule, str) else "none" if weights is None else "given", labels)
 
 

@@ -25,7 +25,8 @@ def resolve_weights(weights: "WeightRule | ArrayLike | None", x: Array, y: Array
         if weights == "1/sd^2":
             if sd is None:
                 raise ValueError("Weights 1/sd² need the standard deviation of every reading (sd=…).")
-            return _checked(1.0 / _square(sd), "1/sd²", sd)
+            with np.errstate(divide="ignore", over="ignore"):
+                return _checked(1.0 / _square(sd), "1/sd²", sd)
         base = {"x": x, "y": np.abs(y)}.get(weights[2:3])
         if base is None or weights not in ("1/y", "1/y^2", "1/x", "1/x^2"):
             raise ValueError(

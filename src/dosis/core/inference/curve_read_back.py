@@ -148,7 +148,7 @@ def _with_intervals(
     """Lower and upper end, None where open, and first-order standard error of each x."""
     factor = 1 / weight if weight else fit.variance_factor(signals, x)
     variance = rmse * rmse * factor / counts
-    if fit.is_sigmoid:
+    if fit.has_sigmoid_band:
         from dosis.core.fitting.sigmoids.band import read_by_band
 
         rows = read_by_band(*fit.as_sigmoid, signals, variance, fit.t(level), x, grid)

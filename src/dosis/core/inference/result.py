@@ -145,7 +145,7 @@ class Fit:
 
     def along(self, x: Array) -> tuple[Array, Array, Array]:
         """The curve at x (n,), the variance of its mean there, and its slope, of a fit that is settled."""
-        if self.is_sigmoid:
+        if self.has_sigmoid_band:
             from dosis.core.fitting.sigmoids.band import along_band
 
             value, variance, slope = along_band(*self.as_sigmoid, x)
@@ -154,7 +154,7 @@ class Fit:
 
     def mean_at(self, x: Array) -> tuple[Array, Array]:
         """The same without the slope, which not everyone asks for."""
-        if self.is_sigmoid:
+        if self.has_sigmoid_band:
             return self.along(x)[:2]
         if self.is_straight and self.pool is None:
             line = self.straight_line
@@ -164,8 +164,13 @@ class Fit:
 
     @property
     def is_sigmoid(self) -> bool:
-        """Whether it is a sigmoid on its own, for the compiled loops."""
-        return self.model.sigmoid is not None and self.pool is None
+        """Whether there are compiled loops for it."""
+        return self.model.sigmoid is not None
+
+    @property
+    def has_sigmoid_band(self) -> bool:
+        """Whether they know its band too: of a curve on its own, not of one of several with a common spread."""
+        return self.is_sigmoid and self.pool is None
 
     @cached_property
     def as_sigmoid(self) -> tuple[int, bool, bool, Array, Array]:
@@ -285,7 +290,7 @@ class Fit:
         if self.settled is None or rmse is None:
             return None
         xs = np.atleast_1d(np.asarray(x, dtype=float))
-        if self.is_sigmoid and self.variance_rule is not None:
+        if self.has_sigmoid_band and self.variance_rule is not None:
             from dosis.core.fitting.sigmoids.band import bands_along
 
             found = bands_along(*self.as_sigmoid, xs, self.t(level), rmse * rmse, *self.variance_rule)

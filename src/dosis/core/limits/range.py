@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dosis.core.arrays import Array, Flags, geometric
+from dosis.core.arrays import Array, Flags, Rows, geometric
 from dosis.core.inference.result import Fit
+from dosis.core.inference.roots import bisect_all
 
 POINTS = 120
-STEPS = np.linspace(0.0, 1.0, 49)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +40,7 @@ def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingR
     first = float(above.min())
     start = first / 10 if low == 0 else first
     grid = geometric(start, high, POINTS)
-    if curve.is_sigmoid and curve.variance_rule is not None:
+    if curve.has_sigmoid_band and curve.variance_rule is not None:
         return _of_sigmoid(curve, grid, cv, readings)
     found = _cvs(curve, grid, readings)
     good = (found <= cv) & ~_twice(curve, grid)
@@ -93,22 +93,13 @@ def _twice(curve: Fit, x: Array) -> Flags:
 
 
 def _edges(curve: Fit, outside: Array, inside: Array, cv: float, readings: int) -> tuple[float, float]:
-    """The two x between those outside and inside at which the CV is just `cv`; those inside where it never is.
+    """The two x between those outside and inside at which the CV is just `cv`; those inside where it never is."""
 
-    What is left after looking twice, step by step, is so short that the CV is straight in it.
-    """
-    far, near = np.log(outside), np.log(inside)
-    for _ in range(2):
-        x = far + (near - far) * STEPS[:, None]
-        excess = np.minimum(_cvs(curve, np.exp(x).ravel(), readings).reshape(x.shape), 1e9) - cv
-        first = np.argmax(excess <= 0, axis=0)
-        side = np.arange(2)
-        never = first == 0
-        before = np.maximum(first - 1, 0)
-        far, near = x[before, side], x[first, side]
-        above, below = excess[before, side], excess[first, side]
-    share = np.where(never, 1.0, above / np.where(never, 1.0, above - below))
-    low, high = np.where(never, inside, np.exp(far + share * (near - far))).tolist()
+    def excess(log_x: Array, _rows: Rows) -> Array:
+        return np.minimum(_cvs(curve, np.exp(log_x), readings), 1e9) - cv
+
+    found = np.exp(bisect_all(excess, np.log(outside), np.log(inside), relative=1e-10))
+    low, high = np.where(np.isnan(found), inside, found).tolist()
     return low, high
 
 

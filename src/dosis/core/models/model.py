@@ -9,7 +9,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.expressions import Expression, parse
-from dosis.core.models.shapes import EDGE, POWERED_EDGE, SHAPES, powered_logistic, u_of
+from dosis.core.models.shapes import EDGE, POWERED_EDGE, SHAPES, powered_logistic
 
 Grid = Mapping[str, Array]
 
@@ -198,21 +198,11 @@ class Model:
         return lower + (upper - lower) * h, np.stack([columns[name] for name in self.names], axis=-1), gradient
 
     def inverse(self, y: Array, p: Array) -> Array | None:
-        """Every x at which the curve is y: (m,), (p,) -> (m, k), NaN for none; None without a closed form."""
-        if self.roots is not None:
-            with np.errstate(all="ignore"):
-                return self.roots(y, p)
-        form = self.sigmoid
-        if form is None:
+        """Every x at which the curve is y: (m,), (p,) -> (m, k), NaN for none; None without `roots`."""
+        if self.roots is None:
             return None
-        named = self._named(p)
-        rise, steepness = named["upper"] - named["lower"], named[form.steepness]
         with np.errstate(all="ignore"):
-            h, rest = (y - named["lower"]) / np.float64(rise), (named["upper"] - y) / np.float64(rise)
-            u = u_of(form.shape, h, rest, named[form.power] if form.power else 1.0)
-            t = u * steepness if form.inverse_steepness else u / steepness
-            x: Array = np.exp(np.log(named[form.place]) + t) if form.logarithmic else named[form.place] + t
-        return x[:, None]
+            return self.roots(y, p)
 
     def picture(self, points: int = 33) -> tuple[Array, Array]:
         """x and y of a small picture, both from 0 to 1: the example curve, on a logarithmic axis for a dose."""

@@ -43,19 +43,6 @@ def powered_logistic(u: Array, power: Any) -> tuple[Array, Array, Array]:
     return h, power * h * rest, h * logarithm
 
 
-def u_of(shape: str, h: Array, rest: Array, power: float) -> Array:
-    """The u at which a shape is h, `rest` being 1 − h; NaN where it never is. `power` is that of "powered"."""
-    if shape == "weibull":
-        return np.log(-np.log(rest))
-    if shape == "gompertz":
-        return -np.log(-np.log(h))
-    if shape == "powered":
-        w = -np.log(h) / power
-        # ln(e^w − 1), also where e^w is no number
-        return -(w + np.log(-np.expm1(-w)))
-    return np.log(h) - np.log(rest)
-
-
 SHAPES: dict[str, Callable[[Array], tuple[Array, Array]]] = {
     "logistic": logistic,
     "weibull": weibull,

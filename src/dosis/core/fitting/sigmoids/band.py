@@ -9,7 +9,7 @@ from dosis.core.fitting.sigmoids.compiled import compiled, inlined
 from dosis.core.fitting.sigmoids.minimum import curve_at
 
 MOST = 200
-LAST_BIT = 1e-13
+CLOSE = 1e-13  # of an x, two ends of a bracket that are one
 
 
 @inlined
@@ -129,7 +129,7 @@ def crossing(
             c, b, at_c, at_b = b, a, at_b, at_a
         a, at_a = middle, found
         best = a if abs(at_a) < abs(at_b) else b
-        least = LAST_BIT * abs(best) / abs(b - c)
+        least = CLOSE * abs(best) / abs(b - c)
         if at_a == 0 or least > 0.5:
             return best
         along, apart = (a - b) / (c - b), (at_a - at_b) / (at_c - at_b)

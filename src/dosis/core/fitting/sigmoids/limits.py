@@ -1,7 +1,5 @@
 """Which sigmoids are at a limit, a bare end or a step between two doses, and what that leaves open."""
 
-import math
-
 import numpy as np
 
 from dosis.core.arrays import Array, Flags
@@ -41,8 +39,6 @@ def at_limits(model: "Model", levels: Array, values: Array) -> tuple[Flags, Flag
 
 def undetermined(model: "Model", levels: Array, values: Array) -> tuple[frozenset[str], str]:
     """The parameters that one curve (p,) at a limit leaves open, and why."""
-    if _usual(model, levels, values):
-        return frozenset(), ""
     bare, step = at_limits(model, levels, values[None])
     if bare[0]:
         return open_at(model, bare=True), "Only one end of the curve lies within the doses."
@@ -50,22 +46,6 @@ def undetermined(model: "Model", levels: Array, values: Array) -> tuple[frozense
         why = "The best curve is a step between two doses; where in between, and how steep, stays open."
         return open_at(model, bare=False), why
     return frozenset(), ""
-
-
-def _usual(model: "Model", levels: Array, values: Array) -> bool:
-    """Whether two levels or more lie where the curve (p,) bends, as of nearly every one: then it is at no limit."""
-    form, named = model.sigmoid, dict(zip(model.names, values.tolist(), strict=True))
-    assert form is not None
-    if not named[form.steepness] or (form.power and named[form.power] > LOPSIDED):
-        return False
-    steepness, place = named[form.steepness], named[form.place]
-    reach = FLAT * abs(steepness) if form.inverse_steepness else FLAT / abs(steepness)
-    if form.logarithmic:
-        reach = math.exp(min(reach, 700.0))
-        low, high = place / reach, place * reach
-    else:
-        low, high = place - reach, place + reach
-    return int(((levels > low) & (levels < high)).sum()) > 1
 
 
 def open_at(model: "Model", *, bare: bool) -> frozenset[str]:
