@@ -81,7 +81,6 @@ def _checks(outcome: Outcome) -> Table:
 
 
 def _layout(readings: Readings, layout: Layout) -> Table:
-    by_id = {reading.id: reading for reading in readings.readings}
     heading = [
         "Name",
         "Role",
@@ -95,7 +94,7 @@ def _layout(readings: Readings, layout: Layout) -> Table:
     rows: list[list[Cell]] = []
     for group in layout.groups:
         places = ", ".join(
-            well_name(r.row, r.column) if (r := by_id[id]).plate is not None else f"row {r.row}"
+            well_name(r.row, r.column) if (r := readings.by_id[id]).plate is not None else f"row {r.row}"
             for id in group.readings
         )
         rows.append([

@@ -20,8 +20,7 @@ def deviations(bench: Workbench) -> dict[int, float]:
 def _deviations(bench: Workbench) -> dict[int, float]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     expected = _on_curves(bench)
-    bare = {reading.id for reading in bench.readings.readings if reading.plate is None}
-    lost = bare | (bench.by_id.keys() - values.keys())
+    lost = bench.readings.elsewhere | (bench.by_id.keys() - values.keys())
     found: dict[int, float] = {}
     normalized = bool(bench.references) and not bench.of_raw
     for group in bench.layout.groups:

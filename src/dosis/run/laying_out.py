@@ -316,9 +316,8 @@ def places_named(readings: Readings, ids: tuple[int, ...]) -> str:
 
 
 def _known(readings: Readings, ids: Iterable[int]) -> list[Reading]:
-    by_id = {reading.id: reading for reading in readings.readings}
     try:
-        return [by_id[id] for id in ids]
+        return [readings.by_id[id] for id in ids]
     except KeyError as error:
         raise ValueError(f"This run has no reading {error.args[0]}.") from error
 

@@ -1,9 +1,20 @@
 """Readings: what the instrument gave, cell by cell as typed. Written once, never altered."""
 
+import re
+from functools import cached_property
+
 from dosis.core.numbers import Meaning
 from dosis.run.layout import Quantity
 from dosis.run.record import Record
 from dosis.run.wells import Plate
+
+WHY = {
+    Meaning.ABOVE: "above the instrument's range",
+    Meaning.BELOW: "below the instrument's range",
+    Meaning.MISSING: "missing",
+    Meaning.TEXT: "not a number",
+}
+_DECIMALS = re.compile(r"[.,](\d*)[^.,\n]*$", re.MULTILINE)
 
 
 class Cell(Record):
@@ -39,3 +50,43 @@ class Readings(Record):
     channels: tuple[Quantity, ...] = ()
     plates: tuple[Plate, ...] = ()
     notes: tuple[str, ...] = ()
+
+    @cached_property
+    def by_id(self) -> dict[int, Reading]:
+        """Every reading, looked up."""
+        return {reading.id: reading for reading in self.readings}
+
+    @cached_property
+    def texts(self) -> dict[int, str]:
+        """What was typed for each, as shown."""
+        return {reading.id: reading.text.strip() or "—" for reading in self.readings}
+
+    @cached_property
+    def numbers(self) -> dict[int, float]:
+        """Those that are numbers."""
+        return {
+            reading.id: reading.value
+            for reading in self.readings
+            if reading.meaning is Meaning.NUMBER and reading.value is not None
+        }
+
+    @cached_property
+    def why_not(self) -> dict[int, str]:
+        """Why each of the others is none."""
+        return {reading.id: WHY[reading.meaning] for reading in self.readings if reading.meaning is not Meaning.NUMBER}
+
+    @cached_property
+    def decimals(self) -> int:
+        """Most decimals that one of the numbers was typed with, six at most; three where there is no number."""
+        typed = "\n".join([self.texts[id] for id in self.numbers])
+        return min(max(map(len, _DECIMALS.findall(typed)), default=0 if typed else 3), 6)
+
+    @cached_property
+    def elsewhere(self) -> frozenset[int]:
+        """Those that stand on no plate."""
+        return frozenset(reading.id for reading in self.readings if reading.plate is None)
+
+    @cached_property
+    def empty(self) -> frozenset[int]:
+        """Those where nothing was read."""
+        return frozenset(reading.id for reading in self.readings if reading.meaning is Meaning.MISSING)

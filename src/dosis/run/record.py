@@ -1,7 +1,8 @@
 """The base of everything a run is made of: immutable, strict about unknown fields, written the same way every time."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any, TypeVar, dataclass_transform
+from typing import Any, Self, TypeVar, dataclass_transform
 
 from pydantic import BaseModel, ConfigDict
 
@@ -13,6 +14,13 @@ class Record(BaseModel):
     """An immutable value with named fields, checked when it is made."""
 
     model_config = STRICT | ConfigDict(frozen=True)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """A copy with some fields changed, without what was worked out of the old ones and kept."""
+        made = super().model_copy(update=update, deep=deep)
+        for kept in made.__dict__.keys() - type(self).model_fields.keys():
+            del made.__dict__[kept]
+        return made
 
 
 @dataclass_transform(frozen_default=True)

@@ -4,7 +4,6 @@ from typing import Annotated
 
 from pydantic import Field
 
-from dosis.core.numbers import Meaning
 from dosis.run.layout import Dilution, Layout, Level, Name, Quantity, Role
 from dosis.run.outcome import Remark, State
 from dosis.run.readings import Readings
@@ -59,9 +58,9 @@ def misfits(readings: Readings, layout: Layout) -> tuple[Remark, ...]:
         return ()
     laid = {id for group in layout.groups for id in group.readings}
     unused = {id for group in layout.groups if group.role is Role.UNUSED for id in group.readings}
-    odd = [r for r in readings.readings if (r.meaning is Meaning.MISSING) is (r.id in laid)]
-    empty = [r for r in odd if r.id in laid - unused]
-    bare = [r for r in odd if r.id not in laid]
+    filled = readings.by_id.keys() - readings.empty
+    empty = [readings.by_id[id] for id in sorted(readings.empty & (laid - unused))]
+    bare = [readings.by_id[id] for id in sorted(filled - laid)]
     remarks = []
     for wells, short, text in (
         (empty, "role on an empty well", "a role but no reading"),

@@ -3,11 +3,9 @@
 One is made for each evaluation and thrown away after it; steps hand their results to each other through it.
 """
 
-import re
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 from dosis.core.blanks import Blank
 from dosis.core.inference.joint import SharedFit
@@ -22,14 +20,6 @@ from dosis.run.drawn import Candidate, Span, Statistic, Suggestion
 from dosis.run.layout import Group, Layout, Quantity, Role
 from dosis.run.outcome import Check, Comparison, Effect, Remark, SignalColumn, StepOutcome, Value, WorkingLine
 from dosis.run.readings import Reading, Readings
-
-WHY = {
-    Meaning.ABOVE: "above the instrument's range",
-    Meaning.BELOW: "below the instrument's range",
-    Meaning.MISSING: "missing",
-    Meaning.TEXT: "not a number",
-}
-_DECIMALS = re.compile(r"[.,](\d*)[^.,\n]*$", re.MULTILINE)
 
 
 @dataclass
@@ -140,21 +130,15 @@ class Workbench:
     _by_role: defaultdict[Role, list[Group]] = field(default_factory=lambda: defaultdict(list))
 
     def __post_init__(self) -> None:
-        self.by_id = {reading.id: reading for reading in self.readings.readings}
-        texts = {reading.id: reading.text.strip() or "—" for reading in self.readings.readings}
-        unknown = {id for group in self.layout.groups for id in group.readings} - self.by_id.keys()
+        by_id, texts, layout = self.readings.by_id, self.readings.texts, self.layout
+        unknown = {id for group in layout.groups for id in group.readings} - by_id.keys()
         if unknown:
             raise ValueError(f"The layout names readings that do not exist: {sorted(unknown)[:5]}.")
-        excluded = {exclusion.reading: f"excluded: {exclusion.reason}" for exclusion in self.layout.exclusions}
-        self.values, self.why_not = {}, {}
-        for id, reading in self.by_id.items():
-            if reading.meaning is not Meaning.NUMBER:
-                self.why_not[id] = WHY[reading.meaning]
-            elif reading.value is not None:
-                self.values[id] = reading.value
-        self.why_not |= {id: why for id, why in excluded.items() if id in self.by_id}
-        self.decimals = _decimals("\n".join([texts[id] for id in self.values]))
-        for group in self.layout.groups:
+        self.by_id, self.decimals = by_id, self.readings.decimals
+        self.values, self.why_not = dict(self.readings.numbers), dict(self.readings.why_not)
+        for exclusion in layout.exclusions:
+            self.why_not[exclusion.reading] = f"excluded: {exclusion.reason}"
+        for group in layout.groups:
             said = ""
             if not self.why_not.keys().isdisjoint(group.readings):
                 said = "; ".join(f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not)
@@ -268,9 +252,3 @@ class Workbench:
         """Of every reading as the steps have left it."""
         values, places = self.values, self.places
         return tuple([fixed(values[id], places) if id in values else "—" for id in ids])
-
-
-@lru_cache(maxsize=64)  # readings never change, and a run is worked through again at every key
-def _decimals(texts: str) -> int:
-    """Most decimals that a number of these lines was typed with, six at most."""
-    return min(max(map(len, _DECIMALS.findall(texts)), default=0 if texts else 3), 6)

@@ -2,6 +2,7 @@
 
 import zlib
 from datetime import datetime
+from functools import lru_cache
 
 from dosis.intake.understanding import Choices
 from dosis.run.layout import Layout
@@ -118,7 +119,12 @@ def head(db: Cursor, id: int) -> RunHead | None:
 def readings(db: Cursor, id: int) -> Readings:
     """A run's readings."""
     row: Row = db.one("SELECT cells FROM readings WHERE run_id = %s", id) or {}
-    return unpack(Readings, row["cells"])
+    return _read(row["cells"])
+
+
+@lru_cache(maxsize=8)  # written once, never altered, and asked for at every key
+def _read(cells: bytes) -> Readings:
+    return unpack(Readings, cells)
 
 
 def source(db: Cursor, id: int) -> bytes | None:

@@ -15,8 +15,9 @@ from dosis.core.rounding import fixed
 from dosis.core.units import UnitError, is_unit
 from dosis.run.layout import Name, Quantity, Unit
 from dosis.run.outcome import SignalColumn, State, StepOutcome
+from dosis.run.readings import WHY
 from dosis.run.record import Record
-from dosis.run.workbench import WHY, Workbench
+from dosis.run.workbench import Workbench
 
 Number = Annotated[float, Field(ge=-1e300, le=1e300)]
 SIGNAL = "Signal"
