@@ -41,10 +41,7 @@ def read_by_band(
     signals, spreads, x : (m,) what was read, its variance, and the x it belongs to; grid : rising x at which to look
     for the first that is outside. p, root : see `on_band`; spreads and root for the same residual variance.
     """
-    square = quantile * quantile
-    values, variances = np.empty(grid.size), np.empty(grid.size)
-    for i in range(grid.size):
-        values[i], variances[i], _ = on_band(form, logarithmic, inverse, p, root, grid[i])
+    values, variances = np.full(grid.size, np.nan), np.empty(grid.size)
     ends = np.full((signals.size, 3), np.nan)
     for k in range(signals.size):
         _, variance, slope = on_band(form, logarithmic, inverse, p, root, x[k])
@@ -53,14 +50,18 @@ def read_by_band(
             step = -1 if side == 0 else 1
             i = np.searchsorted(grid, x[k]) - 1 if side == 0 else np.searchsorted(grid, x[k], side="right")
             near = x[k]
+            at_near = -quantile * math.sqrt(spreads[k] + variance)
             while 0 <= i < grid.size:
-                gap = values[i] - signals[k]
-                if gap * gap - square * (spreads[k] + variances[i]) > 0:
+                if math.isnan(values[i]):
+                    values[i], variances[i], _ = on_band(form, logarithmic, inverse, p, root, grid[i])
+                at_far = abs(values[i] - signals[k]) - quantile * math.sqrt(spreads[k] + variances[i])
+                if at_far > 0:
                     ends[k, side] = crossing(
-                        form, logarithmic, inverse, p, root, signals[k], square, spreads[k], near, grid[i]
-                    )
+                        form, logarithmic, inverse, p, root, signals[k], quantile, spreads[k], near, grid[i], at_near,
+                        at_far,
+                    )  # fmt: skip
                     break
-                near = grid[i]
+                near, at_near = grid[i], at_far
                 i += step
     return ends
 
@@ -105,24 +106,22 @@ def along_band(form: int, logarithmic: bool, inverse: bool, p: Array, root: Arra
 
 @inlined
 def crossing(
-    form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, signal: float, square: float, spread: float,
-    near: float, far: float,
+    form: int, logarithmic: bool, inverse: bool, p: Array, root: Array, signal: float, quantile: float, spread: float,
+    near: float, far: float, at_near: float, at_far: float,
 ) -> float:  # fmt: skip
     """The x between one inside and one outside at which the signal leaves the band, to thirteen digits.
 
+    at_near, at_far : by how much it is outside there, below and above zero.
     Inverse quadratic interpolation where it is safe, else bisection (Chandrupatla 1997, Adv. Eng. Softw. 28, 145).
     """
-    value, variance, _ = on_band(form, logarithmic, inverse, p, root, near)
-    at_near = (value - signal) * (value - signal) - square * (spread + variance)
-    value, variance, _ = on_band(form, logarithmic, inverse, p, root, far)
-    at_far = (value - signal) * (value - signal) - square * (spread + variance)
     if not at_near < 0:
         return near
-    a, b, at_a, at_b, share = far, near, at_far, at_near, 0.5
+    a, b, at_a, at_b = far, near, at_far, at_near
+    share = at_far / (at_far - at_near)
     for _ in range(MOST):
         middle = a + share * (b - a)
         value, variance, _ = on_band(form, logarithmic, inverse, p, root, middle)
-        found = (value - signal) * (value - signal) - square * (spread + variance)
+        found = abs(value - signal) - quantile * math.sqrt(spread + variance)
         if (found > 0) == (at_a > 0):
             c, at_c = a, at_a
         else:
@@ -138,5 +137,6 @@ def crossing(
             share = at_a / (at_b - at_a) * at_c / (at_b - at_c) + (c - a) / (b - a) * at_a / (at_c - at_a) * at_b / (
                 at_c - at_b
             )
-        share = min(max(share, least), 1 - least)
+        if not least < share < 1 - least:
+            return best  # the next would be as near as the digits asked for
     return a
