@@ -164,9 +164,9 @@ def _whole_working(bench: Workbench) -> dict[str, tuple[WorkingLine, ...]]:
     """What was written down, that of a group's parts under the group."""
     whole: dict[str, list[WorkingLine]] = {}
     for id, lines in bench.working.items():
-        part = id.partition(PART)[2]
+        of, _, part = id.partition(PART)
         named = [changed(line, label=f"{line.label} ({part})") for line in lines] if part else lines
-        whole.setdefault(whole_id(id), []).extend(named)
+        whole.setdefault(of, []).extend(named)
     return {id: tuple(lines) for id, lines in whole.items()}
 
 
@@ -200,10 +200,8 @@ def _groups(bench: Workbench, layout: Layout) -> tuple[GroupOutcome, ...]:
         if result is None and cv is None:
             continue
         result = result or NOTHING
-        found.append(GroupOutcome(
-            id=group.id, result=result.value, shown_result=result.shown, cv=cv,
-            shown_cv="—" if cv is None else percent(cv).removesuffix(" %"),
-        ))  # fmt: skip
+        shown_cv = "—" if cv is None else percent(cv).removesuffix(" %")
+        found.append(GroupOutcome(group.id, result.value, result.shown, cv, shown_cv))
     return tuple(found)
 
 
@@ -211,16 +209,16 @@ def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcom
     off = deviations(bench)
     size = math.sqrt(sum(value * value for value in off.values()) / len(off)) if off else 0.0
     place = max(decimals_for(size), 0)  # the same for all wells, so that they can be compared at a glance
-    values, why_not, places, made = bench.values, bench.why_not, bench.places, []
+    values, why_not, counts, places = bench.values, bench.why_not, bench.counts, bench.places
+    made = []
     for id in bench.by_id:
-        value, why, deviation = values.get(id), why_not.get(id, ""), off.get(id)
+        value, why, deviation, gap = values.get(id), why_not.get(id, ""), off.get(id), ""
         shown = "—" if value is None else fixed(value, places)
-        gap = "" if deviation is None else fixed(deviation, place)
-        made.append(ReadingOutcome(
-            id=id, corrected=value, shown="/".join(map(given, bench.counts[id])) if id in bench.counts else shown,
-            used=not why, why=why, suspect=suspects.get(id, ""), deviation=deviation,
-            shown_deviation=f"+{gap}" if deviation and deviation > 0 else gap,
-        ))  # fmt: skip
+        if id in counts:
+            shown = "/".join(map(given, counts[id]))
+        if deviation is not None:
+            gap = f"+{fixed(deviation, place)}" if deviation > 0 else fixed(deviation, place)
+        made.append(ReadingOutcome(id, value, shown, not why, why, deviation, gap, suspects.get(id, "")))
     return tuple(made)
 
 

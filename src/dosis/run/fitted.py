@@ -144,12 +144,9 @@ def _statistics_working(bench: Workbench, result: Fit) -> None:
             "the spread)",
         )  # fmt: skip
     lack = result.lack_of_fit
-    if lack.statistic is None or lack.p_value is None:
+    if lack.statistic is None or lack.p_value is None or lack.pure_error is None:
         return
-    of, error = lack.degrees_of_freedom
-    at = result.places
-    means = np.bincount(at.group, result.weights * result.y) / np.bincount(at.group, result.weights)
-    pure = float((result.weights * np.square(result.y - means[at.group])).sum())
+    (of, error), pure = lack.degrees_of_freedom, lack.pure_error
     bench.write("statistic.lack", "Pure error", text=f"Σ(y − mean of its level)² over {error} degrees of freedom",
                 result=put(pure), value=pure)  # fmt: skip
     bench.write(

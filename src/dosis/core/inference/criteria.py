@@ -16,19 +16,17 @@ def minus_two_log_likelihood(sse: float, weights: Array) -> float | None:
     return n * math.log(sse / n) - (0.0 if equal else float(np.log(weights).sum()))
 
 
-def aicc(sse: float, weights: Array, parameters: int) -> float | None:
+def aicc(likelihood: float | None, n: int, parameters: int) -> float | None:
     """−2 ln L + 2k + 2k(k + 1)/(n − k − 1), k = parameters + 1 (Burnham & Anderson 2002, 2.4).
 
-    None for a perfect fit, or when n ≤ k + 1.
+    likelihood : −2 ln L of n readings. None for a perfect fit, or when n ≤ k + 1.
     """
-    k, n = parameters + 1, weights.size
-    likelihood = minus_two_log_likelihood(sse, weights)
+    k = parameters + 1
     if likelihood is None or n <= k + 1:
         return None
     return likelihood + 2 * k + 2 * k * (k + 1) / (n - k - 1)
 
 
-def bic(sse: float, weights: Array, parameters: int) -> float | None:
+def bic(likelihood: float | None, n: int, parameters: int) -> float | None:
     """−2 ln L + k·ln n, k = parameters + 1 (Schwarz 1978); None for a perfect fit."""
-    likelihood = minus_two_log_likelihood(sse, weights)
-    return None if likelihood is None else likelihood + (parameters + 1) * math.log(weights.size)
+    return None if likelihood is None else likelihood + (parameters + 1) * math.log(n)

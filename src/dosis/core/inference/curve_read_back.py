@@ -156,9 +156,10 @@ def _with_intervals(
         _, own, slope = fit.along(x)
         errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
         rows = np.column_stack((_ends(fit, signals, variance, fit.t(level), x, grid), errors))
-    if np.isfinite(rows).all():
-        return rows.tolist()  # type: ignore[no-any-return]
-    return [tuple(v if math.isfinite(v) else None for v in row) for row in rows.tolist()]  # type: ignore[misc]
+    found = rows.tolist()
+    for i in np.flatnonzero(~np.isfinite(rows).all(axis=1)).tolist():
+        found[i] = [end if math.isfinite(end) else None for end in found[i]]
+    return found  # type: ignore[no-any-return]
 
 
 def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:

@@ -15,12 +15,16 @@ from dosis.core.places import Places
 
 @dataclass(frozen=True, slots=True)
 class Test:
-    """A test's statistic and p-value, or the reason why there is none."""
+    """A test's statistic and p-value, or the reason why there is none.
+
+    pure_error : of a test of lack of fit, Σ w·(y − mean of its x)².
+    """
 
     statistic: float | None
     p_value: float | None
     degrees_of_freedom: tuple[int, ...] = ()
     reason: str = ""
+    pure_error: float | None = None
 
 
 def lack_of_fit(at: Places, y: Array, weights: Array, sse: float, parameters: int) -> Test:
@@ -43,17 +47,17 @@ def lack_of_fit(at: Places, y: Array, weights: Array, sse: float, parameters: in
     if pure <= 1e-24 * float(weights @ (y * y)):
         return Test(None, None, df, "The replicates agree exactly, so there is no pure error to test against.")
     f = max(sse - pure, 0.0) / df[0] / (pure / df[1])
-    return Test(f, f_upper_p(f, *df), df)
+    return Test(f, f_upper_p(f, *df), df, pure_error=pure)
 
 
 def runs_test(at: Places, residuals: Array, weights: Array) -> Test:
     """Wald–Wolfowitz test for too few runs of residual signs along x (one-sided).
 
-    Readings at the same x count once, by their mean residual, so their order does not matter. Exact up to 60
-    signs (Siegel, Nonparametric Statistics, chapter 4), normal with continuity correction beyond.
+    Readings at the same x count once, by the sign of their mean residual, so their order does not matter. Exact up
+    to 60 signs (Siegel, Nonparametric Statistics, chapter 4), normal with continuity correction beyond.
     """
-    mean = np.bincount(at.group, weights * residuals) / np.bincount(at.group, weights)
-    signs = [value > 0 for value in mean.tolist() if value != 0]
+    total = np.bincount(at.group, weights * residuals)
+    signs = [value > 0 for value in total.tolist() if value != 0]
     above, below = signs.count(True), signs.count(False)
     if above == 0 or below == 0:
         return Test(None, None, reason="All residuals have the same sign or are zero; there are no runs to count.")

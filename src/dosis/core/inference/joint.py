@@ -11,7 +11,7 @@ import numpy as np
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
 from dosis.core.inference.covariance import Pool, unit_covariance
-from dosis.core.inference.criteria import aicc, bic
+from dosis.core.inference.criteria import aicc, bic, minus_two_log_likelihood
 from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.profile import profiled
 from dosis.core.inference.result import Fit
@@ -95,12 +95,16 @@ class SharedFit:
     @property
     def aicc(self) -> float | None:
         """As of a single fit, over all readings."""
-        return aicc(self.sse, self.joint.w, len(self.joint.slots))
+        return aicc(self._likelihood, self.n, len(self.joint.slots))
 
     @property
     def bic(self) -> float | None:
         """As of a single fit, over all readings."""
-        return bic(self.sse, self.joint.w, len(self.joint.slots))
+        return bic(self._likelihood, self.n, len(self.joint.slots))
+
+    @cached_property
+    def _likelihood(self) -> float | None:
+        return minus_two_log_likelihood(self.sse, self.joint.w)
 
     @cached_property
     def covariance(self) -> Array | None:

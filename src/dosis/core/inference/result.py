@@ -14,7 +14,7 @@ from dosis.core.distributions import t_quantile
 from dosis.core.inference import goodness
 from dosis.core.inference.areas import Area, area_under
 from dosis.core.inference.covariance import Factor, Pool, unit_covariance
-from dosis.core.inference.criteria import aicc, bic
+from dosis.core.inference.criteria import aicc, bic, minus_two_log_likelihood
 from dosis.core.inference.curve_read_back import Reach, estimates_through, read_back_through
 from dosis.core.inference.doses import Dose, dose_at
 from dosis.core.inference.line_read_back import read_back_line, straight_line
@@ -219,12 +219,16 @@ class Fit:
     @cached_property
     def aicc(self) -> float | None:
         """Akaike's criterion, corrected; see `criteria.aicc`."""
-        return aicc(self.sse, self.weights, self.free)
+        return aicc(self._likelihood, self.n, self.free)
 
     @property
     def bic(self) -> float | None:
         """Schwarz's criterion; see `criteria.bic`."""
-        return bic(self.sse, self.weights, self.free)
+        return bic(self._likelihood, self.n, self.free)
+
+    @cached_property
+    def _likelihood(self) -> float | None:
+        return minus_two_log_likelihood(self.sse, self.weights)
 
     @cached_property
     def places(self) -> Places:
