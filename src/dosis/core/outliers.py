@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile, t_two_sided_p
 from dosis.core.replicates import summarize
 
@@ -41,7 +40,7 @@ def grubbs(readings: Sequence[float], alpha: float = 0.05) -> OutlierTest:
     ------
     ValueError : for fewer than 3 readings, or one that is not finite.
     """
-    x = _checked(readings, 3).tolist()  # of a few numbers, an array costs more than it saves
+    x = _checked(readings, 3)  # of a few numbers, an array costs more than it saves
     n, summary = len(x), summarize(x)
     away = [abs(value - summary.mean) for value in x]
     at = away.index(max(away))
@@ -63,7 +62,7 @@ def dixon(readings: Sequence[float]) -> OutlierTest:
     ------
     ValueError : for fewer than 3 or more than 10 readings, or one that is not finite.
     """
-    x = _checked(readings, 3)
+    x = np.array(_checked(readings, 3))
     if x.size not in DIXON_95:
         raise ValueError(f"Dixon's Q is tabulated for 3 to 10 readings; there are {x.size}. Use Grubbs' test.")
     order = np.argsort(x, kind="stable")
@@ -84,7 +83,7 @@ def mad_rule(readings: Sequence[float], limit: float = MAD_LIMIT) -> OutlierTest
     ------
     ValueError : for fewer than 3 readings, or one that is not finite.
     """
-    x = _checked(readings, 3)
+    x = np.array(_checked(readings, 3))
     away = np.abs(x - np.median(x))
     at = int(away.argmax())
     scale = NORMAL_MAD * float(np.median(away))
@@ -94,10 +93,10 @@ def mad_rule(readings: Sequence[float], limit: float = MAD_LIMIT) -> OutlierTest
     return OutlierTest(at, float(x[at]), score, limit, None, score > limit)
 
 
-def _checked(readings: Sequence[float], least: int) -> Array:
-    x = np.asarray(readings, dtype=float)
-    if x.ndim != 1 or x.size < least:
-        raise ValueError(f"An outlier test needs at least {least} readings; there are {x.size}.")
-    if not np.isfinite(x).all():
+def _checked(readings: Sequence[float], least: int) -> list[float]:
+    x = list(map(float, readings))
+    if len(x) < least:
+        raise ValueError(f"An outlier test needs at least {least} readings; there are {len(x)}.")
+    if not all(map(math.isfinite, x)):
         raise ValueError("Readings to test must be finite numbers.")
     return x

@@ -8,6 +8,7 @@ import numpy as np
 from dosis.core.inference.result import Fit
 from dosis.core.replicates import summarize
 from dosis.core.rounding import decimals_for, given
+from dosis.run.drawing import with_bands
 from dosis.run.drawn import Curve, Line, Mark, MeanPoint, Point, Span
 from dosis.run.equation import with_numbers
 from dosis.run.fitted import parameter_rows, statistic_rows
@@ -149,9 +150,6 @@ def _line(banded: Fit, x: tuple[float, ...], y: list[float]) -> Line:
     """The curve as drawn, with its bands where the fit has them."""
     if not x or not all(map(math.isfinite, y)):
         return Line(x=(), y=(), lower=(), upper=())
-    ends: list[tuple[float, ...]] = []
-    for kind in ("mean", "observation"):
-        with np.errstate(all="ignore"):
-            band = banded.band(x, kind=kind)
-        ends += [tuple(end.tolist()) if np.isfinite(end).all() else () for end in band] if band else [(), ()]
-    return Line(x=x, y=tuple(y), lower=ends[0], upper=ends[1], one_lower=ends[2], one_upper=ends[3])
+    with np.errstate(all="ignore"):
+        bands = banded.bands(x)
+    return with_bands(list(x), y, bands)

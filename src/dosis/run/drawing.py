@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from dosis.core.arrays import geometric
+from dosis.core.arrays import Array, geometric
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import given
 from dosis.run.drawn import Curve, Line, Point, SamplePoint, Span
@@ -87,9 +87,9 @@ def _points(bench: Workbench, step: CurveStep, result: Fit | None) -> tuple[Poin
     inside = bench.in_window if result is not None else step.window.holds
     return tuple(
         Point(
-            reading=row[0], group=whole_id(row[1]), x=row[2], y=row[3],
-            residual=None if curve is None or not math.isfinite(curve) else row[against] - curve,
-            state="excluded" if row[4] else "used" if inside(row[2]) else "outside",
+            row[0], whole_id(row[1]), row[2], row[3],
+            None if curve is None or not math.isfinite(curve) else row[against] - curve,
+            "excluded" if row[4] else "used" if inside(row[2]) else "outside",
         )
         for row, curve in zip(rows, fitted, strict=True)
     )  # fmt: skip
@@ -113,16 +113,18 @@ def _line(result: Fit | None, xs: list[float], *, turned: bool) -> Line:
         bands = result.bands(grid)
         y = result.predict(grid) if bands is None else bands[0]
     there = np.isfinite(y)  # a falling power has no value at zero
-    shown: list[tuple[float, ...]] = [(), (), (), ()]
-    if bands is not None:
-        ends = np.array(bands[1:]).reshape(4, grid.size)[:, there]
-        finite = np.isfinite(ends).all(axis=1)
-        if finite[:2].all():
-            shown = [tuple(end) if good else () for end, good in zip(ends.tolist(), finite.tolist(), strict=True)]
-    return Line(
-        x=tuple(grid[there].tolist()), y=tuple(y[there].tolist()), lower=shown[0], upper=shown[1],
-        one_lower=shown[2] if shown[3] else (), one_upper=shown[3] if shown[2] else (),
-    )  # fmt: skip
+    return with_bands(grid[there].tolist(), y[there].tolist(), None if bands is None else bands[:, there])
+
+
+def with_bands(x: list[float], y: list[float], bands: Array | None) -> Line:
+    """A curve as drawn, with those of its `Fit.bands` that are known everywhere along it."""
+    mean: list[tuple[float, ...]] = [(), ()]
+    one: list[tuple[float, ...]] = [(), ()]
+    if bands is not None and np.isfinite(bands[1:3]).all():
+        mean = [tuple(end) for end in bands[1:3].tolist()]
+        if np.isfinite(bands[3:]).all():
+            one = [tuple(end) for end in bands[3:].tolist()]
+    return Line(tuple(x), tuple(y), mean[0], mean[1], one[0], one[1])
 
 
 def _turned_line(result: Fit) -> Line:

@@ -112,7 +112,7 @@ class Fit:
             full[np.ix_(free, free)] = rmse * rmse * self.unscaled_covariance
         return full
 
-    @property
+    @cached_property
     def settled(self) -> Array | None:
         """The covariance where the data determine every parameter; None where they do not, and no band can be drawn."""
         return self.covariance if self.covariance is not None and np.isfinite(self.covariance).all() else None
@@ -286,10 +286,10 @@ class Fit:
         both = self.bands(x, level)
         if both is None:
             return None
-        return both[1] if kind == "mean" else both[2]
+        return (both[1], both[2]) if kind == "mean" else (both[3], both[4])
 
-    def bands(self, x: ArrayLike, level: float = 0.95) -> tuple[Array, Band, Band] | None:
-        """The curve at x and both kinds of `band`, of the mean and of one more reading."""
+    def bands(self, x: ArrayLike, level: float = 0.95) -> Array | None:
+        """The curve at x (n,) and both kinds of `band`, (5, n): that of the mean before that of one more reading."""
         rmse = self.rmse
         if self.settled is None or rmse is None:
             return None
@@ -297,12 +297,11 @@ class Fit:
         if self.has_sigmoid_band and self.variance_rule is not None:
             from dosis.core.fitting.sigmoids.band import bands_along
 
-            found = bands_along(*self.as_sigmoid, xs, self.t(level), rmse * rmse, *self.variance_rule)
-            return found[0], (found[1], found[2]), (found[3], found[4])
+            return bands_along(*self.as_sigmoid, xs, self.t(level), rmse * rmse, *self.variance_rule)
         middle, variance = self.mean_at(xs)
         one = variance + rmse**2 * self.variance_factor(middle, xs)
         mean, reading = (self.t(level) * np.sqrt(np.maximum(each, 0.0)) for each in (variance, one))
-        return middle, (middle - mean, middle + mean), (middle - reading, middle + reading)
+        return np.array((middle, middle - mean, middle + mean, middle - reading, middle + reading))
 
     def t(self, level: float) -> float:
         """Two-sided t for an interval of that level."""
@@ -311,7 +310,8 @@ class Fit:
     @cached_property
     def range(self) -> tuple[float, float]:
         """Lowest and highest x in the fit: the range in which read-back is not extrapolation."""
-        return float(self.x.min()), float(self.x.max())
+        levels = self.places.levels
+        return float(levels[0]), float(levels[-1])
 
     def read_back(
         self,

@@ -124,6 +124,11 @@ class Model:
         return tuple(parameter.name for parameter in self.parameters)
 
     @cached_property
+    def laid(self) -> list[int]:
+        """Where lower, upper, place, steepness and power of a sigmoid stand among its parameters."""
+        return [self.names.index(name) for name in self.sigmoid.names] if self.sigmoid else []
+
+    @cached_property
     def linear(self) -> bool:
         """Whether the model is linear in all its parameters, so that it is solved directly."""
         return set(self.linear_in) == set(self.names)

@@ -18,7 +18,7 @@ DRIFTING, ENOUGH = 0.05, 5  # p of a trend over the blanks, and how many are nee
 WORDS = {
     "plate": "plate", "row": "row", "column": "column", "columns": "column group", "series": "series", "own": "sample",
 }  # fmt: skip
-Levels = Callable[[dict[int, float]], dict[int, Blank]]  # the blank of every reading of a channel
+Levels = Callable[[dict[int, float]], dict[int, float]]  # the blank of every reading of a channel
 _BLANK_WORD = re.compile(r"[\s,:·_-]*\b(sample\s+)?(blank|blk)s?\b[\s,:·_-]*", re.IGNORECASE)
 
 
@@ -56,7 +56,7 @@ class BlankStep(Record):
         bench.blank = whole
         trend = self._trend(bench, ids)
         if self.scope == "run":
-            self._take_from_all(bench, lambda values: dict.fromkeys(values, self._level(ids, values)))
+            self._take_from_all(bench, lambda values: dict.fromkeys(values, self._level(ids, values).value))
             level = bench.signal(whole.value)
             readings = f"{whole.n} readings" if whole.n > 1 else "one reading"
             statistic = self.statistic.capitalize() + " of " if whole.n > 1 else "From "
@@ -71,7 +71,7 @@ class BlankStep(Record):
         if self.typed is None:
             return self._said("Type the blank to take off.", State.LOOK)
         bench.blank = Blank(self.typed, None, 0)
-        self._take(bench, dict.fromkeys(bench.values, bench.blank))
+        self._take(bench, dict.fromkeys(bench.values, self.typed))
         other = " Other columns go on as they came." if bench.more else ""
         return self._said(f"**{bench.signal(self.typed)}**, typed, taken off every reading.{other}", State.PASS)
 
@@ -88,7 +88,7 @@ class BlankStep(Record):
             bench.why_not.setdefault(id, f"no reading at {self.reference}")
             del bench.values[id]
         bench.blank = Blank(0.0, None, 0)
-        self._take(bench, {id: Blank(own[id], None, 1) for id in bench.values})
+        self._take(bench, {id: own[id] for id in bench.values})
         lost = f" {len(bare)} without one are left out." if bare else ""
         return self._said(f"**{self.reference}** of the same place taken off every reading.{lost}",
                           State.LOOK if bare else State.PASS)  # fmt: skip
@@ -99,9 +99,9 @@ class BlankStep(Record):
         for id in ids:
             blanks.setdefault(place.get(id), []).append(id)
 
-        def levels(values: dict[int, float]) -> dict[int, Blank]:
-            own = {key: self._level(some, values) for key, some in blanks.items()}
-            run = self._level(ids, values)
+        def levels(values: dict[int, float]) -> dict[int, float]:
+            own = {key: self._level(some, values).value for key, some in blanks.items()}
+            run = self._level(ids, values).value
             return {id: own.get(place.get(id), run) for id in values}
 
         counted = {
@@ -145,21 +145,23 @@ class BlankStep(Record):
         """From the signal and, where columns are derived from corrected readings, from every other channel."""
         self._take(bench, levels(bench.values))
         for i, values in enumerate(bench.more):
-            blanks = levels(values)
-            bench.more[i] = {id: value - blanks[id].value for id, value in values.items()}
+            own = levels(values)
+            bench.more[i] = {id: value - own[id] for id, value in values.items()}
 
-    def _take(self, bench: Workbench, blanks: dict[int, Blank]) -> None:
-        levels = {id: blank.value for id, blank in blanks.items()}
+    def _take(self, bench: Workbench, levels: dict[int, float]) -> None:
         bench.values = {id: value - levels[id] for id, value in bench.values.items()}
         shown = {level: bench.signal(level) for level in set(levels.values())}
+        same = f"− blank {next(iter(shown.values()))}" if len(shown) == 1 else ""
         for group in bench.layout.groups:
             if group.role is Role.BLANK:
                 continue
-            taken = {shown[levels[id]] for id in group.readings if id in levels}
-            if len(taken) > 1:
-                own = tuple([shown[levels[id]] if id in levels else "—" for id in group.readings])
-                bench.note(group, self.kind, "Blanks", cells=own)
-            label = f"− blank {taken.pop()}" if len(taken) == 1 else "− blanks"
+            label = same
+            if not same:
+                taken = {shown[levels[id]] for id in group.readings if id in levels}
+                if len(taken) > 1:
+                    own = tuple([shown[levels[id]] if id in levels else "—" for id in group.readings])
+                    bench.note(group, self.kind, "Blanks", cells=own)
+                label = f"− blank {taken.pop()}" if len(taken) == 1 else "− blanks"
             bench.note(group, self.kind, label, cells=bench.signals(group.readings))
 
     def _trend(self, bench: Workbench, ids: list[int]) -> str:

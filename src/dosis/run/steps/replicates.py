@@ -39,6 +39,7 @@ class ReplicatesStep(Record):
         """Summarize every group; blanks were dealt with by their own step."""
         worst: tuple[float, Group] | None = None
         left_out, refused, name = 0, "", self._name
+        combine, values = "mean" if self.combine == "each" else self.combine, bench.values
         for group in bench.layout.groups:
             if group.role is Role.UNUSED:
                 continue
@@ -48,9 +49,7 @@ class ReplicatesStep(Record):
                 bench.note(group, self.kind, name, text="No usable reading.")
                 continue
             try:
-                summary = summarize(
-                    [bench.values[id] for id in ids], "mean" if self.combine == "each" else self.combine
-                )
+                summary = summarize([values[id] for id in ids], combine)
             except ValueError as error:
                 bench.note(group, self.kind, name, text=str(error))
                 if group.role is not Role.BLANK:

@@ -190,7 +190,7 @@ def highest(columns: tuple[SignalColumn, ...]) -> str:
 def _mean(values: Array) -> float | None:
     """The mean of a column, None where nothing was read: of the whole plate, so that one bubble does not decide."""
     there = values[np.isfinite(values)]
-    return float(there.mean()) if there.size else None
+    return float(there.sum()) / there.size if there.size else None
 
 
 def _decimals(values: Array) -> int:

@@ -59,9 +59,9 @@ def fit_alone(model: "Model", levels: Array, group: Rows, y: Array, w: Array) ->
     p = np.empty(5)
     if not settled(FORMS[form.shape], *frame, form.logarithmic, form.inverse_steepness, form.symmetric, group, y, w, p):
         return None
-    if form.names == model.names:
-        return p[: len(form.names)]
-    return p[[form.names.index(name) for name in model.names]]
+    values = np.empty(len(model.laid))
+    values[model.laid] = p[: len(model.laid)]
+    return values
 
 
 @compiled

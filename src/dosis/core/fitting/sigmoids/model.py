@@ -73,12 +73,8 @@ def laid_out(model: "Model", values: Array) -> tuple[Laid, list[int]]:
 
     And where lower, upper, place, steepness and power stand among the model's own parameters.
     """
-    form = _form(model)
-    order, p = list(range(len(form.names))), np.ones(5)
-    if form.names != model.names:
-        order = [model.names.index(name) for name in form.names]
-        values = values[order]
-    p[: len(order)] = values
+    form, order, p = _form(model), model.laid, np.ones(5)
+    p[: len(order)] = values[order]
     return (FORMS[form.shape], form.logarithmic, form.inverse_steepness, p), order
 
 
