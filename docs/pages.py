@@ -1,6 +1,7 @@
 """Writes docs/models.md and docs/reference.md from the code itself: ./dosis python docs/pages.py"""
 
 import inspect
+from functools import cached_property
 from pathlib import Path
 from types import ModuleType
 
@@ -56,6 +57,7 @@ REFERENCE = """# Every function of the core
 Made from the docstrings in `src/dosis/core` by `docs/pages.py`; a test keeps it current. Shapes, units, definitions
 and sources are those the code states beside the formula.
 """
+FIELDS = (property, cached_property)
 ROOMS: dict[str, tuple[ModuleType | type, ...]] = {
     "Results of a fit": (core.Fit, core.ParameterEstimate, SharedFit, core.BatchFit),
     "Relative potency": (potency,),
@@ -85,7 +87,7 @@ def reference_page() -> str:
                 parts += [
                     _entry(f"{room.__name__}.{name}", member)
                     for name, member in vars(room).items()
-                    if not name.startswith("_") and (inspect.isfunction(member) or isinstance(member, property))
+                    if not name.startswith("_") and (inspect.isfunction(member) or isinstance(member, FIELDS))
                     and inspect.getdoc(member)
                 ]  # fmt: skip
                 continue
