@@ -1,9 +1,13 @@
 """Runs through curves: published assays evaluated whole, what is proposed, and what must not matter."""
 
+import math
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from dosis.core import MODELS
+from dosis.core.expressions import parse
 from dosis.demo import domoic_acid
 from dosis.intake.understand import understand
 from dosis.run.changes import SetStep
@@ -23,10 +27,11 @@ from tests.conftest import reference
 METHOD = concentration_method()
 
 
-def assay(name: str, samples: tuple[float, ...] = ()) -> tuple[Readings, Layout]:
-    """A published assay as a table of standards, and samples with the given signals."""
+def assay(name: str, samples: tuple[float, ...] = (), *, doublings: bool = False) -> tuple[Readings, Layout]:
+    """A published assay as a table of standards, their x in doublings on request; and samples with these signals."""
     data = reference(name)["data"]
-    rows = [f"Std {x:g}\t{x!r}\t{y!r}" for x, y in zip(data["x"], data["y"], strict=True)]
+    along = [5 + math.log2(x) for x in data["x"]] if doublings else data["x"]
+    rows = [f"Std {x:g}\t{x!r}\t{y!r}" for x, y in zip(along, data["y"], strict=True)]
     rows += [f"Sample {i}\t\t{y!r}" for i, y in enumerate(samples, start=1)]
     intake = understand("\n".join(["Sample\tConc (ng/mL)\tOD", *rows]))
     assert intake.readings is not None and intake.layout is not None
@@ -59,6 +64,26 @@ def test_a_published_immunoassay_comes_out_with_its_published_parameters() -> No
     assert sorted((found["lower"], found["upper"])) == pytest.approx(sorted((expected["c"], expected["d"])), rel=1e-4)
     assert outcome.curve.logarithmic
     assert {c.model for c in outcome.curve.candidates} == {"logistic4", "logistic5"}
+
+
+@pytest.mark.parametrize("model", [id for id, model in MODELS.items() if model.solved])
+def test_a_pocket_calculator_comes_to_the_answer_by_the_working(model: str) -> None:
+    """What the working of a read-back says, worked out as written, is what the answer says, on the same assay."""
+    declared = MODELS[model]
+    doublings = declared.shape == "sigmoid" and not declared.positive_x
+    outcome = through(CurveStep(model=model), *assay("fpl_dnase_run6", (0.5, 0.9), doublings=doublings))
+    for answer in outcome.answers:
+        text = next(line.text for line in outcome.working[answer.group] if line.label == "Read back")
+        value = answer.in_reading.value
+        assert value is not None
+        assert float(parse(text).value({})) == pytest.approx(value, rel=2e-4)
+
+
+def test_a_quadratic_is_read_back_by_its_formula_and_a_power_curve_by_search() -> None:
+    for model, how in (("quadratic", "by the formula for quadratic equations"), ("power", "found by bisection")):
+        outcome = through(CurveStep(model=model), *assay("fpl_dnase_run6", (0.5,)))
+        (line,) = [line for line in outcome.working[outcome.answers[0].group] if line.label == "Read back"]
+        assert line.text.endswith(f"is 0.500000, {how}"), line.text
 
 
 def test_a_sample_of_a_curve_comes_back_where_the_standards_put_it() -> None:

@@ -1,6 +1,7 @@
 """A fitted curve's equation with its numbers put in."""
 
 import re
+from collections.abc import Mapping
 from functools import lru_cache
 
 from dosis.core.inference.result import Fit
@@ -17,12 +18,17 @@ def put(value: float) -> str:
     return f"({text})" if text.startswith(MINUS) else text
 
 
+def filled(equation: str, values: Mapping[str, str]) -> str:
+    """An equation with some of its names replaced."""
+    return _NAME.sub(lambda found: values.get(found[0], found[0]), equation)
+
+
 def with_numbers(result: Fit) -> str:
     """ "y = 0.3812 · x − 0.002", no sign lost."""
     if not result.is_straight:
         shown = {name: significant(value, 4) for name, value in result.named.items()}
         values = {name: f"({text})" if text.startswith(MINUS) else text for name, text in shown.items()}
-        return _NAME.sub(lambda found: values.get(found[0], found[0]), result.model.equation)
+        return filled(result.model.equation, values)
     slope = significant(result.parameters["slope"].estimate, DIGITS)
     if "intercept" not in result.parameters:
         return f"y = {slope} · x"

@@ -73,7 +73,7 @@ class Model:
     """A curve y(x; parameters), declared by its equation; derivatives come from the equation, exactly.
 
     equation : for people; `form` the same for the program, where the two differ (x = 0 exact, no overflow).
-    solved : turned round for reading back, for people; a linear model only.
+    solved : turned round, x of y, as it is read back; for people. Empty where it is searched for.
     linear_in : parameters the model is linear in when the others are held.
     powers : of a polynomial, the power of x that each parameter goes with.
     grid : (x, y) -> candidate values of the other parameters, from which starts are chosen; None for a model linear

@@ -8,16 +8,16 @@ from pydantic import Field
 from dosis.core.inference.inverse import predicted
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit
-from dosis.core.models import MODELS
 from dosis.core.numbers import Meaning
 from dosis.core.rounding import fixed, given, significant
-from dosis.run.equation import put, with_numbers
+from dosis.run.equation import filled, put, with_numbers
 from dosis.run.layout import Group, Role
 from dosis.run.outcome import Remark, State, StepOutcome, Value
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
 Ends = tuple[float, float]
+_SIGNAL = "\n"  # where in an equation the signal is still to be put in
 
 
 class ReadBackStep(Record):
@@ -169,18 +169,13 @@ def _remark_left_out(bench: Workbench, group: Group) -> None:
 
 def _calculation(curve: Fit, *, turned: bool = False) -> Callable[[float], str]:
     """The equation turned round, with the numbers put in and no sign lost, for a signal still to be put in."""
-    values = {name: put(value) for name, value in curve.named.items()}
     if turned:
         equation = with_numbers(curve).replace("y = ", "", 1)
         return lambda signal: f"{equation} at x = {put(signal)}"
-    if curve.model.id == "logistic4":
-        lower, rise = values["lower"], f"({values['upper']} − {values['lower']})"
-        before, after = f"{values['midpoint']} × (({rise} ÷ (", f" − {lower})) − 1)^(−1 ÷ {values['slope']})"
-        return lambda signal: f"{before}{put(signal)}{after}"
-    if not curve.is_straight:
-        equation = curve.model.equation.replace("y = ", "", 1)
-        return lambda signal: f"where {equation} is {put(signal)}, found by bisection"
-    slope = values["slope"]
-    if MODELS[curve.model.id].intercept:
-        return lambda signal: f"({put(signal)} − {values['intercept']}) ÷ {slope}"
-    return lambda signal: f"{put(signal)} ÷ {slope}"
+    if curve.model.solved:
+        around = filled(curve.model.solved, {name: put(value) for name, value in curve.named.items()} | {"y": _SIGNAL})
+        between = around.split(_SIGNAL)
+        return lambda signal: put(signal).join(between)
+    equation = curve.model.equation.replace("y = ", "", 1)
+    how = "by the formula for quadratic equations" if curve.model.roots else "found by bisection"
+    return lambda signal: f"where {equation} is {put(signal)}, {how}"
