@@ -173,8 +173,29 @@ def test_an_outlier_is_excluded_for_its_reason_and_the_curve_is_asked(page: Page
     expect(page.get_by_role("gridcell", name=re.compile("Pond reading 4"))).to_have_accessible_name(
         re.compile("excluded: outlying among its 4 replicates"))  # fmt: skip
     page.get_by_role("button", name=re.compile("^Read back")).click()
+    page.get_by_label("Ask at this concentration").fill("three")
+    expect(page.get_by_text("That is no number.")).to_be_visible()
     page.get_by_label("Ask at this concentration").fill("3")
     expect(page.get_by_text("of one reading")).to_be_visible()
+
+
+def test_a_threshold_that_is_none_is_said_and_nothing_changes(page: Page, site: Site) -> None:
+    open_run(page, site, "Sample\tConc (µM)\tA\tA\nStd 1\t1\t0.10\t0.11\nStd 2\t5\t0.50\t0.51\nPond\t\t0.30\t0.36\n")
+    page.get_by_role("button", name=re.compile("^Checks")).click()
+    limit, said = page.get_by_label("CV up to in percent"), page.get_by_role("alert")
+    for wrong in ("a lot", "-5"):
+        limit.fill(wrong)
+        limit.press("Enter")
+        expect(said).to_have_text("Type a percentage above 0, such as 15.")
+        expect(limit).to_have_attribute("aria-invalid", "true")
+    limit.press("Escape")
+    expect(said).to_have_count(0)
+    expect(limit).to_have_value("10")
+    answers = page.get_by_role("table", name="Answers")
+    expect(answers).to_contain_text("CV 13 %")  # (0.36 − 0.30)/√2 over 0.33, above the limit
+    limit.fill("15")
+    limit.press("Enter")
+    expect(answers).not_to_contain_text("CV 13 %")
 
 
 SERIOUS = ("serious", "critical")

@@ -123,9 +123,9 @@ export function LethalPanel() {
           key={step.trim}
           label="Trim of Spearman–Kärber in percent"
           value={step.trim == null ? null : +(100 * step.trim).toPrecision(4)}
-          onCommit={(value) =>
-            value > 0 && value < 50 && set({ trim: value / 100 }, `Lethal dose: trim ${value} %`)
-          }
+          fits={(value) => value > 0 && value < 50}
+          need="Type a percentage between 0 and 50."
+          onCommit={(value) => set({ trim: value / 100 }, `Lethal dose: trim ${value} %`)}
         />
         % {step.trim == null && "as little as it takes"}
       </Row>
@@ -142,9 +142,9 @@ export function MortalityChecksPanel() {
           key={step.control}
           label="Control mortality up to, in percent"
           value={+(100 * (step.control ?? 0.1)).toPrecision(4)}
-          onCommit={(value) =>
-            value >= 0 && value <= 100 && set({ control: value / 100 }, `Checks: controls ${value} %`)
-          }
+          fits={(value) => value >= 0 && value <= 100}
+          need="Type a percentage from 0 to 100."
+          onCommit={(value) => set({ control: value / 100 }, `Checks: controls ${value} %`)}
         />
         % at most
       </Row>
@@ -153,7 +153,9 @@ export function MortalityChecksPanel() {
           key={`exposed ${step.exposed}`}
           label="Exposed at each dose at least"
           value={step.exposed ?? 10}
-          onCommit={(value) => value >= 1 && set({ exposed: Math.round(value) }, `Checks: ${value} exposed`)}
+          fits={(value) => value >= 1 && value <= 100_000}
+          need="Type how many, 1 or more."
+          onCommit={(value) => set({ exposed: Math.round(value) }, `Checks: ${value} exposed`)}
         />
         or more at each dose
       </Row>

@@ -213,7 +213,9 @@ export function DoseChecksPanel() {
           key={step.z_prime}
           label="Z′ at least"
           value={step.z_prime ?? 0.5}
-          onCommit={(value) => value <= 1 && value >= -1 && set({ z_prime: value }, `Checks: Z′ ${value}`)}
+          fits={(value) => value <= 1 && value >= -1}
+          need="Type a number from −1 to 1, such as 0.5."
+          onCommit={(value) => set({ z_prime: value }, `Checks: Z′ ${value}`)}
         />
       </Row>
       <Row label="SD up to">
@@ -221,9 +223,9 @@ export function DoseChecksPanel() {
           key={`spread ${step.spread}`}
           label="SD of replicates up to, in percent of the span"
           value={+(100 * (step.spread ?? 0.15)).toPrecision(4)}
-          onCommit={(value) =>
-            value > 0 && value <= 100 && set({ spread: value / 100 }, `Checks: SD ${value} %`)
-          }
+          fits={(value) => value > 0 && value <= 100}
+          need="Type a percentage above 0 and up to 100."
+          onCommit={(value) => set({ spread: value / 100 }, `Checks: SD ${value} %`)}
         />
         % of the span
       </Row>

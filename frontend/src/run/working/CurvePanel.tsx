@@ -160,7 +160,7 @@ function Count({ label, value, onChange }: { label: string; value: number; onCha
         const next = Math.round(Number(event.target.value));
         if (next >= 0 && next <= 50 && next !== value) onChange(next);
       }}
-      className="w-10 rounded-md border border-rule bg-chalk px-1.5"
+      className="w-9 rounded-md border border-rule bg-chalk pl-1.5"
     />
   );
 }

@@ -1,7 +1,7 @@
 /* The choices of reading back, and the curve asked either way. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api } from "../../api/client";
+import { answer, api, problemOf } from "../../api/client";
 import { Pick } from "../../ui/Choice";
 import { typed } from "../../ui/Field";
 import { useWorkspace } from "../workspace";
@@ -26,6 +26,8 @@ function AskCurve() {
         }),
       ),
   });
+  const { level, signal } = view.revision.layout;
+  const unit = (way === "level" ? level : signal).unit ?? "";
   return (
     <div className="mt-1 border-t border-rule pt-1">
       <Row label="At a">
@@ -38,6 +40,8 @@ function AskCurve() {
           ]}
           onChange={setWay}
         />
+      </Row>
+      <Row label="of">
         <input
           aria-label={`Ask at this ${way === "level" ? "concentration" : "signal"}`}
           value={text}
@@ -45,16 +49,19 @@ function AskCurve() {
           onChange={(event) => setText(event.target.value)}
           className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right"
         />
+        <span className="min-w-0 truncate text-graphite">{unit}</span>
       </Row>
-      {Number.isFinite(value) && told.data && (
-        <p
-          aria-live="polite"
-          className="text-md"
-          title={told.data.value == null ? "" : `In full: ${told.data.value}`}
-        >
-          {told.data.text}.
-        </p>
-      )}
+      <p
+        aria-live="polite"
+        className="text-md"
+        title={told.data?.value == null ? "" : `In full: ${told.data.value}`}
+      >
+        {text.trim() && !Number.isFinite(value)
+          ? "That is no number."
+          : told.error
+            ? problemOf(told.error).detail
+            : told.data && `${told.data.text}.`}
+      </p>
     </div>
   );
 }

@@ -33,37 +33,60 @@ export const ROBUST = [
 
 export function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <div className="flex items-center gap-2 py-0.5">
+    <div className="flex flex-wrap items-center gap-x-2 py-0.5">
       <span className="min-w-[62px] shrink-0 text-graphite">{label}</span>
       {children}
     </div>
   );
 }
 
-/** A number that is told when Enter is pressed or the field is left. */
+/** A number that is told when Enter is pressed or the field is left; one that does not fit is answered with the need. */
 export function NumberField({
   label,
   value,
   onCommit,
+  fits = () => true,
+  need = "Type a number.",
 }: {
   label: string;
   value: number | null;
   onCommit: (value: number) => void;
+  fits?: (value: number) => boolean;
+  need?: string;
 }) {
-  const [draft, setDraft] = useState(value === null ? "" : String(value));
+  const given = value === null ? "" : String(value);
+  const [draft, setDraft] = useState(given);
+  const [wrong, setWrong] = useState(false);
   const commit = () => {
     const next = typed(draft);
-    if (Number.isFinite(next) && next !== value) onCommit(next);
+    const good = Number.isFinite(next) && fits(next);
+    setWrong(!good && draft.trim() !== given);
+    if (good && next !== value) onCommit(next);
+  };
+  const back = () => {
+    setDraft(given);
+    setWrong(false);
   };
   return (
-    <input
-      aria-label={label}
-      value={draft}
-      inputMode="decimal"
-      onChange={(event) => setDraft(event.target.value)}
-      onBlur={commit}
-      onKeyDown={(event) => event.key === "Enter" && commit()}
-      className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right"
-    />
+    <>
+      <input
+        aria-label={label}
+        aria-invalid={wrong || undefined}
+        value={draft}
+        inputMode="decimal"
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={commit}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") commit();
+          if (event.key === "Escape") back();
+        }}
+        className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right aria-invalid:border-cinnabar"
+      />
+      {wrong && (
+        <span role="alert" className="order-last basis-full text-sm text-cinnabar">
+          {need}
+        </span>
+      )}
+    </>
   );
 }

@@ -47,9 +47,9 @@ export function BlankPanel() {
             <NumberField
               label="Columns of a group"
               value={step.width ?? 3}
-              onCommit={(width) =>
-                width >= 1 && set({ width: Math.round(width) }, `Blank: groups of ${width} columns`)
-              }
+              fits={(width) => width >= 1 && width <= 48}
+              need="Type how many columns, from 1 to 48."
+              onCommit={(width) => set({ width: Math.round(width) }, `Blank: groups of ${width} columns`)}
             />
             columns
           </>
@@ -291,8 +291,9 @@ export function ChecksPanel() {
               key={step[key]}
               label={`${text} in percent`}
               value={+(100 * (step[key] ?? 0.1)).toPrecision(4)}
+              fits={(value) => value > 0 && value <= 1000}
+              need="Type a percentage above 0, such as 15."
               onCommit={(value) =>
-                value > 0 &&
                 act({
                   kind: "change",
                   changes: [{ kind: "set_step", step: { ...step, [key]: value / 100 } }],

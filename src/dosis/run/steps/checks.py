@@ -6,7 +6,7 @@ from pydantic import Field
 
 from dosis.core.rounding import fixed, given, p_value
 from dosis.run.layout import Role
-from dosis.run.outcome import Check, State, StepOutcome
+from dosis.run.outcome import Check, Remark, State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.spikes import recover_spikes
 from dosis.run.steps.curve import BEND
@@ -118,6 +118,10 @@ class ChecksStep(Record):
         for group, cv, n in cvs:
             bench.write("check.cv", group.name, text=f"SD ÷ mean of {n}", result=percent(cv), value=cv)
         high = [(group, cv) for group, cv, _ in cvs if cv > self.cv_limit]
+        for group, cv in high:
+            if group.role is not Role.STANDARD:
+                text = f"{group.name}: its readings disagree, CV {percent(cv)}; look for a slip before it is reported."
+                bench.remark(group, Remark(state=State.LOOK, short=f"CV {percent(cv)}", text=text))
         return Check(
             id="cv", title="Replicates agree", state=State.LOOK if high else State.PASS,
             found=", ".join(f"{group.name} CV {percent(cv)}" for group, cv in high[:6])
