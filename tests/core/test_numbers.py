@@ -1,12 +1,10 @@
 """Numbers as typed, units and numbers as shown."""
 
-import math
-
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dosis.core.numbers import Decimal, Meaning, guess_decimal, parse_number, parse_numbers
+from dosis.core.numbers import LARGEST, Decimal, Meaning, guess_decimal, parse_number, parse_numbers
 from dosis.core.rounding import fixed, significant, with_interval
 from dosis.core.units import UnitError, convert, is_unit
 
@@ -48,7 +46,7 @@ def test_cells_that_are_no_numbers_keep_what_they_mean(text: str, meaning: Meani
     assert (number.meaning, number.value) == (meaning, value)
 
 
-@given(st.floats(allow_nan=False, allow_infinity=False))
+@given(st.floats(-LARGEST, LARGEST))
 def test_any_float_reads_back_as_itself_with_either_decimal_sign(value: float) -> None:
     assert parse_number(repr(value)).value == value
     assert parse_number(repr(value).replace(".", ","), ",").value == value
@@ -58,7 +56,14 @@ def test_any_float_reads_back_as_itself_with_either_decimal_sign(value: float) -
 def test_no_text_breaks_the_reader_or_becomes_an_infinity(text: str) -> None:
     for decimal in (".", ","):
         number = parse_number(text, decimal)
-        assert number.value is None or math.isfinite(number.value)
+        assert number.value is None or abs(number.value) <= LARGEST
+
+
+def test_a_number_larger_than_anything_that_is_read_is_text() -> None:
+    """An instrument's mark of an overflow (9.9e37) is still a number: what its manual says of it is for a person."""
+    assert (parse_number("1e100").value, parse_number("-9.9E+37").value) == (1e100, -9.9e37)
+    for text in ("1e101", "-2e100", "1e308", "1e400"):
+        assert parse_number(text).meaning is Meaning.TEXT
 
 
 def test_decimal_sign_is_guessed_from_the_whole_table() -> None:

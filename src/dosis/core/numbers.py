@@ -10,6 +10,7 @@ from itertools import repeat
 from typing import Literal, NamedTuple
 
 Decimal = Literal[".", ","]
+LARGEST = 1e100  # beyond it a number is text to us: nothing is read or weighed in at that size, and squares end soon
 
 
 class Meaning(StrEnum):
@@ -141,8 +142,7 @@ def _value(number: str, exponent: str | None, decimal: Decimal) -> float | None:
         return None
     power = exponent.translate(_SUPERSCRIPTS) if exponent else "0"
     value = float(f"{compact.replace(',', '.')}e{power}")
-    # A number too large for a float is text to us: infinity is not a reading.
-    return value if abs(value) != float("inf") else None
+    return value if abs(value) <= LARGEST else None
 
 
 def guess_decimal(cells: list[str]) -> Decimal:

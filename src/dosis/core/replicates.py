@@ -34,7 +34,7 @@ class Replicates(NamedTuple):
 
 
 def summarize(readings: Sequence[float], combine: Combine = "mean") -> Replicates:
-    """Combine readings; sums are exact (fsum) and the variance is taken about the mean in a second pass.
+    """Combine readings; the mean by an exact sum, the SD from it by a hypotenuse, which does not overflow.
 
     Raises
     ------
@@ -56,5 +56,5 @@ def summarize(readings: Sequence[float], combine: Combine = "mean") -> Replicate
         value = math.exp(math.fsum(map(math.log, values)) / n)
     if n == 1:
         return Replicates(1, value, mean, None, None, None)
-    sd = math.sqrt(math.fsum([(off := v - mean) * off for v in values]) / (n - 1))
+    sd = math.hypot(*[v - mean for v in values]) / math.sqrt(n - 1)
     return Replicates(n, value, mean, sd, sd / math.sqrt(n), sd / abs(mean) if mean else None)

@@ -7,14 +7,15 @@ import math
 from functools import lru_cache
 
 MINUS = "−"
+SHORT = 1e15  # from which no decimals are left, and digits only take up space
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 
 
 @lru_cache(maxsize=8192)  # a run is worked through again at every key, and most of its numbers have not changed
 def significant(value: float, digits: int = 4) -> str:
     """`value` to so many significant digits, in plain notation where that stays short ("0.00123", "1.2 × 10⁻⁷")."""
-    if value == 0:
-        return "0"
+    if value == 0 or not math.isfinite(value):
+        return {math.inf: "∞", -math.inf: f"{MINUS}∞"}.get(value, "0" if value == 0 else "—")
     place = decimals_for(value, digits)
     if place > 9 or abs(value) >= 1e9:
         mantissa, power = f"{value:.{digits - 1}e}".split("e")
@@ -39,6 +40,8 @@ def given(value: float) -> str:
 @lru_cache(maxsize=8192)
 def fixed(value: float, decimals: int) -> str:
     """`value` to so many decimals; a negative count rounds to tens, hundreds …"""
+    if abs(value) >= SHORT:
+        return significant(value, 6)
     if decimals < 0:
         value = round(value, decimals)
     text = f"{value:.{max(decimals, 0)}f}"

@@ -5,6 +5,7 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
+from dosis.core.numbers import LARGEST
 from dosis.run.record import Record
 
 
@@ -36,7 +37,7 @@ Name = Annotated[str, Field(max_length=200)]
 Unit = Annotated[str, Field(max_length=40)]
 Reason = Annotated[str, Field(min_length=1, max_length=500)]
 Dilution = Annotated[float, Field(gt=0, le=1e12)]
-Level = Annotated[float, Field(ge=-1e300, le=1e300)]
+Level = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 
 
 class Quantity(Record):

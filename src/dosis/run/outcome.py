@@ -3,6 +3,7 @@
 Every number stands here twice: in full, and as the text to show.
 """
 
+import math
 from dataclasses import KW_ONLY
 from enum import StrEnum
 from functools import lru_cache
@@ -79,7 +80,8 @@ class Value:
     @classmethod
     @lru_cache(maxsize=8192)  # a run is worked through again at every key, and most of its numbers have not changed
     def of(cls, estimate: float, lower: float | None, upper: float | None) -> "Value":
-        """A number with its interval, shown to the place that the interval decides."""
+        """A number with its interval, shown to the place that the interval decides; an endless end is none."""
+        lower, upper = (end if end is not None and math.isfinite(end) else None for end in (lower, upper))
         shown, shown_lower, shown_upper = with_interval(estimate, lower, upper)
         return cls(value=estimate, lower=lower, upper=upper, shown=shown, shown_lower=shown_lower,
                    shown_upper=shown_upper)  # fmt: skip

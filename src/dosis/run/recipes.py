@@ -5,13 +5,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.core.numbers import Meaning, guess_decimal, parse_number
+from dosis.core.numbers import LARGEST, Meaning, guess_decimal, parse_number
 from dosis.core.rounding import given
 from dosis.core.solutions import by_weight, from_stock, molar
 from dosis.core.units import UnitError, convert, is_unit, normal_unit
 from dosis.run.record import Record
 
-LARGEST = 1e200  # beyond every concentration, and far from where a float ends
 Typed = Annotated[str, Field(max_length=60)]
 
 
@@ -79,10 +78,10 @@ def level_in(text: str, unit: str) -> tuple[float, str]:
     ValueError : as `quantity`, or when the two units are not of one kind.
     """
     value, own = quantity(text, "concentration")
+    if own and unit:
+        value, own = convert(value, own, unit), unit
     if abs(value) > LARGEST:
         raise ValueError(f"“{text.strip()}” is too large to be a concentration.")
-    if own and unit:
-        return convert(value, own, unit), unit
     return value, unit or own
 
 

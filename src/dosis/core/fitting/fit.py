@@ -214,6 +214,9 @@ def _repeatedly(
             w = 1 / np.square(np.maximum(level, 1e-8 * level.max(initial=0.0)))
         if robust:
             w = w * reweight(np.sqrt(w) * (result.y - result.predict(result.x)), len(result.values), robust)
+        if not np.isfinite(w).all():
+            lost = "The fitted curve has come to zero, where weights by it are none; choose other weights."
+            return result.but(converged=False, message=lost)
         again = _once(result.model, result.x, result.y, w, fixed, bounds, dict(result.named))
         moved = np.abs(again.values - result.values) <= 1e-9 * (np.abs(result.values) + 1e-300)
         result = again

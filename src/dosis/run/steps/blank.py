@@ -168,7 +168,10 @@ class BlankStep(Record):
         """Whether the blanks rise or fall in the order of the readings."""
         if len(ids) < ENOUGH or len({bench.values[id] for id in ids}) < ENOUGH:
             return ""
-        p = drift([float(id) for id in ids], [bench.values[id] for id in ids]).p_value
+        try:
+            p = drift([float(id) for id in ids], [bench.values[id] for id in ids]).p_value
+        except ValueError:  # blanks of a size of which no line is fitted show no trend either
+            return ""
         return f" The blanks drift along the run (p {p_value(p)})." if p is not None and p < DRIFTING else ""
 
     def _said(self, sentence: str, state: State) -> StepOutcome:

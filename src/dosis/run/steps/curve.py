@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model, custom
+from dosis.core.numbers import LARGEST
 from dosis.core.rounding import fixed, given, p_value, significant
 from dosis.run.drawn import Candidate, Suggestion
 from dosis.run.layout import Level, Role
@@ -22,7 +23,7 @@ BEND = 0.05  # p of the lack-of-fit test below which a curve is called bent
 BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnham & Anderson 2002, 2.6)
 CUSTOM = "custom"
 WIDE_LEVELS, WIDE_SPAN = 5, 20.0  # levels, and highest over lowest, from which nobody expects a straight line
-Number = Annotated[float, Field(ge=-1e300, le=1e300)]
+Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 
 
 class Window(Record):

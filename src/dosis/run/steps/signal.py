@@ -10,7 +10,7 @@ from dosis.core.arrays import Array
 from dosis.core.columns import derive
 from dosis.core.expressions import ExpressionError
 from dosis.core.interpolation import LookupTable, lookup_table
-from dosis.core.numbers import Meaning
+from dosis.core.numbers import LARGEST, Meaning
 from dosis.core.rounding import fixed
 from dosis.core.units import UnitError, is_unit
 from dosis.run.layout import Name, Quantity, Unit
@@ -19,7 +19,7 @@ from dosis.run.readings import WHY
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
-Number = Annotated[float, Field(ge=-1e300, le=1e300)]
+Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 SIGNAL = "Signal"
 SCAN = 5  # channels from which they are a scan, whose highest is worth naming
 

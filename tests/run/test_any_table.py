@@ -1,0 +1,93 @@
+"""Any table, however its run is set, is evaluated, and what is stored comes back: no number is infinite, or none."""
+
+import math
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from dosis.core import MODELS
+from dosis.intake.understand import understand
+from dosis.run.evaluate import evaluate
+from dosis.run.method import Method, concentration_method
+from dosis.run.outcome import Outcome
+from dosis.run.steps.blank import BlankStep
+from dosis.run.steps.curve import CurveStep, LeaveOut
+from dosis.run.steps.limits import LimitsStep
+from dosis.run.steps.read_back import ReadBackStep
+from dosis.run.steps.replicates import ReplicatesStep
+from dosis.store.packing import pack, unpack
+
+ODD = ["OVER", "<0.01", "> 4", "", "n/a", "0", "-0.2", "1e200", "9.9e37", "1e-200", "nan", "inf", "1,5"]
+SHAPES = {
+    "line": lambda x: x,
+    "falling": lambda x: 1 - x,
+    "flat": lambda x: 0.4,
+    "steep": lambda x: float(x > 0.2),
+    "curve": lambda x: 1 / (1 + (9 * x) ** -1.2) if x > 0 else 0.0,
+}
+
+
+@st.composite
+def tables(draw: st.DrawFn) -> str:
+    """Blanks, standards over a few or many decades, samples and QCs, of any size, with odd cells among them."""
+    replicates, shape = draw(st.integers(1, 4)), SHAPES[draw(st.sampled_from(sorted(SHAPES)))]
+    base, ratio = draw(st.sampled_from([1e-9, 0.1, 1.0, 1e9])), draw(st.sampled_from([1.5, 2.0, 10.0]))
+    levels = [0.0] * draw(st.booleans()) + [base * ratio**i for i in range(draw(st.integers(0, 8)))]
+    if draw(st.integers(0, 19)) == 0:
+        levels = [-level for level in levels]
+    size, noise = draw(st.sampled_from([1.0, 1e-8, 1e5, 1e98])), draw(st.sampled_from([0.0, 0.01, 0.2]))
+    random, top = draw(st.randoms(use_true_random=False)), max(map(abs, levels), default=0.0) or 1.0
+
+    def cells(height: float) -> str:
+        read = [size * (height + 0.05 + noise * random.gauss(0, 1)) for _ in range(replicates)]
+        return "\t".join(random.choice(ODD) if random.random() < 0.04 else f"{value:.6g}" for value in read)
+
+    rows = ["Sample\tConc (µM)\t" + "\t".join(["A"] * replicates) + "\tDil"]
+    rows += [f"Blank {i}\t\t{cells(0.0)}" for i in range(draw(st.integers(0, 5)))]
+    rows += [f"Std {i}\t{level:g}\t{cells(shape(abs(level) / top))}" for i, level in enumerate(levels)]
+    for i in range(draw(st.integers(0, 6))):
+        name, level = random.choice(["S", "QC", "S blank"]), random.choice(["", f"{top / 3:g}"])
+        rows.append(
+            f"{name} {i}\t{level}\t{cells(random.uniform(-0.2, 1.4))}\t{random.choice(['', '5', '0.1', '1000'])}"
+        )
+    return "\n".join(rows)
+
+
+@st.composite
+def methods(draw: st.DrawFn) -> Method:
+    """Every step with any of its choices."""
+    curve = CurveStep(
+        model=draw(st.sampled_from(sorted(MODELS))),
+        weights=draw(st.sampled_from(["none", "1/x", "1/x^2", "1/y", "1/y^2", "1/yhat^2"])),
+        robust=draw(st.sampled_from(["off", "huber", "bisquare"])), fit_to=draw(st.sampled_from(["readings", "means"])),
+        way=draw(st.sampled_from(["signal", "concentration"])), per=draw(st.sampled_from(["run", "series"])),
+        leave_out=LeaveOut(lowest=draw(st.integers(0, 1)), highest=draw(st.integers(0, 2))),
+    )  # fmt: skip
+    scopes = ["run", "plate", "row", "column", "columns", "series", "own", "reference", "typed"]
+    blank = BlankStep(
+        scope=draw(st.sampled_from(scopes)), statistic=draw(st.sampled_from(["mean", "median"])),
+        typed=draw(st.sampled_from([None, 0.1, 1e100])),
+    )  # fmt: skip
+    method = concentration_method()
+    for step in (
+        curve, blank, ReplicatesStep(combine=draw(st.sampled_from(["mean", "median", "geometric", "each"]))),
+        ReadBackStep(extrapolate=draw(st.booleans()), level=draw(st.sampled_from([0.5, 0.95, 0.999]))),
+        LimitsStep(cv=draw(st.sampled_from([0.01, 0.2, 1.0]))),
+    ):  # fmt: skip
+        method = method.with_step(step)
+    return method
+
+
+@given(tables(), methods())
+@settings(max_examples=80, deadline=None, derandomize=True)
+def test_any_table_set_in_any_way_is_evaluated_and_stored(table: str, method: Method) -> None:
+    intake = understand(table)
+    if intake.readings is None or intake.layout is None:
+        assert intake.understanding.statements  # what it takes for it is said
+        return
+    outcome = evaluate(intake.readings, intake.layout, method)
+    assert outcome.verdict.headline
+    for answer in outcome.answers:
+        assert answer.in_sample.value is None or math.isfinite(answer.in_sample.value)
+    # JSON has no infinity and no NaN: one that was made would not come back.
+    assert unpack(Outcome, pack(outcome)) == outcome
