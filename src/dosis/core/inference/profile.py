@@ -1,5 +1,6 @@
 """Profile-likelihood and bootstrap intervals of a parameter: what a curved problem needs beyond ± t standard errors."""
 
+import math
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -61,7 +62,7 @@ def profiled(
 
     def excess(at: float) -> float:
         nonlocal last
-        value = float(np.exp(at)) if logarithmic else at
+        value = _number(at) if logarithmic else at
         start = last.copy()
         if place is not None:
             start[place] = value
@@ -73,8 +74,13 @@ def profiled(
 
     low, high = outward(excess, centre, step, fit.t(level), FURTHEST)
     if logarithmic:
-        return None if low is None else float(np.exp(low)), None if high is None else float(np.exp(high))
+        return None if low is None else _number(low), None if high is None else _number(high)
     return low, high
+
+
+def _number(logarithm: float) -> float:
+    """Of a logarithm, the nearest that a float can be."""
+    return math.exp(min(max(logarithm, -700.0), 700.0))
 
 
 def bootstrap_interval(fit: "Fit", name: str, level: float) -> tuple[float, float] | None:
