@@ -885,6 +885,8 @@ export interface components {
         /**
          * Candidate
          * @description One curve model on these standards, for comparison side by side.
+         *
+         *     about_zero : whether its R² is, having no constant, and so is not to be held against one about the mean.
          */
         Candidate: {
             /** Model */
@@ -916,6 +918,11 @@ export interface components {
              * @default —
              */
             shown_missed: string;
+            /**
+             * About Zero
+             * @default false
+             */
+            about_zero: boolean;
         };
         /**
          * Card

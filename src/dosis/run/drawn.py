@@ -25,7 +25,10 @@ class ParameterRow:
 
 @light
 class Candidate:
-    """One curve model on these standards, for comparison side by side."""
+    """One curve model on these standards, for comparison side by side.
+
+    about_zero : whether its R² is, having no constant, and so is not to be held against one about the mean.
+    """
 
     model: str
     name: str
@@ -40,6 +43,7 @@ class Candidate:
     shown_lack_of_fit: str
     missed: float | None = None  # how far, on average, the standards read back from what they are
     shown_missed: str = "—"
+    about_zero: bool = False
 
 
 @light

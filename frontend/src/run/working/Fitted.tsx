@@ -63,7 +63,9 @@ export function Fitted({ curve, fixed, onFix }: FittedProps) {
                 <th scope="rowgroup" colSpan={3} className="pt-1 text-left align-baseline font-[inherit]">
                   {row.name}
                 </th>
-                <td className={`${CELL} align-baseline`}>R² {row.shown_r_squared}</td>
+                <td className={`${CELL} align-baseline`}>
+                  {row.about_zero ? "R₀²" : "R²"} {row.shown_r_squared}
+                </td>
               </tr>
               <tr className="border-b border-rule/70">
                 <td className={CELL}>{row.shown_rmse}</td>
@@ -78,6 +80,11 @@ export function Fitted({ curve, fixed, onFix }: FittedProps) {
             </tbody>
           ))}
         </table>
+      )}
+      {curve.candidates.some((row) => row.about_zero) && (
+        <p className="text-sm text-graphite">
+          R₀² is about zero, R² about the mean; the two are not to be compared.
+        </p>
       )}
       {curve.comparison && <p className="text-md text-graphite">{curve.comparison}</p>}
       <details className="text-md">

@@ -21,6 +21,7 @@ from dosis.core.models import Model, model
 from dosis.core.places import places
 
 MOST_PASSES = 60  # of re-weighting
+LOST_PASSES = 4  # in a row without a minimum, after which there is no hope of one
 Robust = Literal["huber", "bisquare"]
 
 
@@ -207,6 +208,7 @@ def _repeatedly(
     result: Fit, base: Array, fixed: dict[str, float], bounds: Bounds, *, by_fit: bool, robust: str | None
 ) -> Fit:
     """Fit again with weights taken from the last fit until they stay the same."""
+    lost = 0
     for _ in range(MOST_PASSES):
         w = base
         if by_fit:
@@ -215,11 +217,12 @@ def _repeatedly(
         if robust:
             w = w * reweight(np.sqrt(w) * (result.y - result.predict(result.x)), len(result.values), robust)
         if not np.isfinite(w).all():
-            lost = "The fitted curve has come to zero, where weights by it are none; choose other weights."
-            return result.but(converged=False, message=lost)
+            zero = "The fitted curve has come to zero, where weights by it are none; choose other weights."
+            return result.but(converged=False, message=zero)
         again = _once(result.model, result.x, result.y, w, fixed, bounds, dict(result.named))
         moved = np.abs(again.values - result.values) <= 1e-9 * (np.abs(result.values) + 1e-300)
         result = again
-        if moved.all():
+        lost = 0 if result.converged else lost + 1
+        if moved.all() or lost == LOST_PASSES:
             return result
     return result.but(converged=False, message=f"The weights still move after {MOST_PASSES} passes.")

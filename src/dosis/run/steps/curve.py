@@ -276,15 +276,15 @@ def _candidate(id: str, result: Fit, chosen: bool, missed: tuple[float | None, i
     p = result.lack_of_fit.p_value
     off, read, of = missed
     some = "" if read == of else f" ({read} of {of})"
-    about = "" if result.model.intercept else " about zero"  # not to be held against one about the mean
     return Candidate(
         model=id, name=result.model.name, chosen=chosen,
         rmse=result.rmse, r_squared=result.r_squared, aicc=result.aicc, lack_of_fit_p=p, missed=off,
         shown_rmse="—" if result.rmse is None else significant(result.rmse, 3),
-        shown_r_squared="—" if result.r_squared is None else f"{shown_r_squared(result.r_squared)}{about}",
+        shown_r_squared="—" if result.r_squared is None else shown_r_squared(result.r_squared),
         shown_aicc="—" if result.aicc is None else fixed(result.aicc, 1),
         shown_lack_of_fit="—" if p is None else p_value(p),
         shown_missed="—" if off is None else f"± {significant(100 * off, 2)} %{some}",
+        about_zero=not result.model.intercept,
     )  # fmt: skip
 
 
