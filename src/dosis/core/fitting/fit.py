@@ -1,6 +1,7 @@
 """`fit`: a curve model to one set of readings, or to several series at once."""
 
 from collections.abc import Hashable, Mapping, Sequence
+from functools import lru_cache
 from typing import Literal, overload
 
 import numpy as np
@@ -125,10 +126,21 @@ def _together(
     def alone(rows: Rows) -> Fit:
         some = data.take(rows)
         enough(chosen, some.x, len(chosen.names) - len(fixed))
-        with np.errstate(all="ignore"):
-            return _once(chosen, some.x, some.y, some.w, fixed, {}, start)
+        given = None if start is None else tuple(start.items())
+        return _alone(chosen, some.x.tobytes(), some.y.tobytes(), some.w.tobytes(), tuple(fixed.items()), given)
 
     return fit_shared(chosen, data.x, data.y, data.w, data.series or (), share, fixed, alone, data.rule)
+
+
+@lru_cache(maxsize=64)  # series that are compared are fitted again with this and with that in common
+def _alone(
+    chosen: Model, x: bytes, y: bytes, w: bytes, fixed: tuple[tuple[str, float], ...],
+    start: tuple[tuple[str, float], ...] | None,
+) -> Fit:  # fmt: skip
+    # Copies, because the compiled loops are made for arrays that can be written to.
+    xs, ys, ws = (np.frombuffer(each).copy() for each in (x, y, w))
+    with np.errstate(all="ignore"):
+        return _once(chosen, xs, ys, ws, dict(fixed), {}, None if start is None else dict(start))
 
 
 def _once(
