@@ -13,6 +13,7 @@ from typing import Any
 import httpx
 import pytest
 import uvicorn
+from hypothesis import settings
 
 from dosis.demo.load import load
 from dosis.instruments.stand_ins import stand_ins
@@ -22,6 +23,9 @@ from dosis.store.private_server import PrivateServer
 from dosis.web.app import create_app
 
 HERE = Path(__file__).parent
+# The same examples in every run, so that a change is judged by what it changes; and no clock, for machines differ.
+settings.register_profile("dosis", deadline=None, derandomize=True)
+settings.load_profile("dosis")
 
 
 def reference(name: str) -> dict[str, Any]:

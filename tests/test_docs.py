@@ -13,6 +13,8 @@ def test_the_pages_of_models_and_functions_are_made_from_the_code() -> None:
     for name in ("models", "reference"):
         written = (ROOT / "docs" / f"{name}.md").read_text("utf-8")
         assert written == pages[f"{name}_page"](), "run ./dosis python docs/pages.py"
+    for known in ("Fit.parameters", "Fit.lack_of_fit", "Fit.read_back(", "fit_many("):
+        assert f"### `{known}" in written
 
 
 def test_the_example_of_the_library_page_runs() -> None:

@@ -68,7 +68,7 @@ tables = st.lists(st.tuples(levels, signals), min_size=4, max_size=24).filter(
 
 
 @given(tables)
-@settings(deadline=None, max_examples=80)
+@settings(max_examples=80)
 def test_every_fit_keeps_its_promises(rows: list[tuple[float, float]]) -> None:
     x, y = np.array(rows).T
     result = fit("line", x, y)

@@ -107,6 +107,6 @@ def test_shown_numbers_keep_sign_and_magnitude() -> None:
 
 
 @given(st.lists(st.text("ab1.,µ -<>n/OVER²٣\n", max_size=6) | st.text(max_size=4)), st.sampled_from([".", ","]))
-@settings(max_examples=300, deadline=None, derandomize=True)
+@settings(max_examples=300)
 def test_a_column_is_read_as_its_cells_are(cells: list[str], decimal: Decimal) -> None:
     assert parse_numbers(cells, decimal) == tuple(parse_number(cell, decimal) for cell in cells)

@@ -20,7 +20,7 @@ from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.wells import SIZES, row_letters
 
-QUICK = settings(max_examples=80, deadline=None, derandomize=True)
+QUICK = settings(max_examples=80)
 
 
 def brought(data: bytes, name: str = "file.xlsx") -> None:
@@ -156,7 +156,7 @@ cells = st.one_of(
     st.sampled_from(["\t", ","]),
     st.sampled_from([None, "plate", "table"]),
 )
-@settings(max_examples=300, deadline=None, derandomize=True)
+@settings(max_examples=300)
 def test_no_grid_breaks_the_reader(rows, separator, shape) -> None:  # type: ignore[no-untyped-def]
     text = "\n".join(separator.join(row) for row in rows)
     try:

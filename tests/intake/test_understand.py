@@ -193,7 +193,7 @@ numbers = st.floats(-1e6, 1e6).map(lambda v: f"{v:.4g}")
 
 
 @given(st.lists(st.tuples(names, numbers, numbers), min_size=3, max_size=12))
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 def test_a_table_we_write_is_read_back_as_itself(rows: list[tuple[str, str, str]]) -> None:
     text = "Name\tConc (µM)\tSignal\n" + "\n".join(f"N{n}\t{x}\t{y}" for n, x, y in rows)
     intake = understand(text, Choices(stack=False, separator="\t", decimal="."))
@@ -207,7 +207,7 @@ def test_samples_that_are_called_like_a_heading_do_not_turn_the_table() -> None:
 
 
 @given(st.text(max_size=300))
-@settings(deadline=None, max_examples=200)
+@settings(max_examples=200)
 def test_no_paste_breaks_the_reader(text: str) -> None:
     try:
         intake = understand(text)

@@ -79,7 +79,7 @@ def methods(draw: st.DrawFn) -> Method:
 
 
 @given(tables(), methods())
-@settings(max_examples=80, deadline=None, derandomize=True)
+@settings(max_examples=80)
 def test_any_table_set_in_any_way_is_evaluated_and_stored(table: str, method: Method) -> None:
     intake = understand(table)
     if intake.readings is None or intake.layout is None:

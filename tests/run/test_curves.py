@@ -163,7 +163,7 @@ def test_the_order_of_wells_does_not_matter() -> None:
 
 
 @given(st.floats(-5, 5))
-@settings(max_examples=8, deadline=None, derandomize=True)
+@settings(max_examples=8)
 def test_a_constant_on_every_well_and_blank_changes_no_answer(constant: float) -> None:
     readings, layout, method = plate()
     lifted = readings.model_copy(update={

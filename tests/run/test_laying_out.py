@@ -173,7 +173,7 @@ def test_names_count_on(first: str, names: list[str]) -> None:
     st.sampled_from(sorted(SIZES.values())), st.data(), st.sampled_from(["down", "across"]), st.integers(1, 5),
     st.booleans(),
 )  # fmt: skip
-@settings(max_examples=60, deadline=None, derandomize=True)
+@settings(max_examples=60)
 def test_every_selected_well_is_arranged_once(size, data, direction, replicates, beside) -> None:  # type: ignore[no-untyped-def]
     rows, columns = size
     chosen = data.draw(

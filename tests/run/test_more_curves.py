@@ -227,6 +227,7 @@ def test_the_comparison_names_the_better_curve_and_why() -> None:
     outcome = evaluate(readings, layout, METHOD)
     candidates = {c.model: c for c in outcome.curve.candidates}
     assert all(c.missed is not None for c in candidates.values())
+    assert {id for id, c in candidates.items() if c.about_zero} == {"line_through_zero"}
     best = min((c for c in candidates.values() if c.aicc is not None), key=lambda c: c.aicc or 0.0)
     assert MODELS[best.model].name in outcome.curve.comparison and best.shown_aicc in outcome.curve.comparison
 

@@ -171,7 +171,7 @@ def test_working_of_a_group(site: Site, run: dict) -> None:
 
 
 @given(st.text(max_size=200), st.booleans())
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 def test_no_paste_is_answered_with_a_500(site: Site, text: str, header: bool) -> None:
     body = {"text": text.encode("utf-8", "replace").decode(), "choices": {"header": header}}
     response = site.client.post("/api/intake", json=body)
