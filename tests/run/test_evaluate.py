@@ -262,4 +262,4 @@ def test_changed_readings_are_looked_up_anew() -> None:
     )  # fmt: skip
     other = readings.model_copy(update={"readings": readings.readings[:1]})
     assert (other.numbers, other.why_not, other.decimals, list(other.by_id)) == ({1: 0.10}, {}, 2, [1])
-    assert readings == readings.model_copy()
+    assert readings == readings.model_copy() == type(readings).model_validate(dict(readings))

@@ -1,6 +1,7 @@
 """Layout: what each reading is — role, name, level, dilution — and which ones are left out, with the reason."""
 
 from enum import StrEnum
+from functools import cached_property
 from typing import Annotated
 
 from pydantic import Field, model_validator
@@ -107,14 +108,18 @@ class Layout(Record):
 
     @model_validator(mode="after")
     def _each_reading_once(self) -> "Layout":
-        members = [reading for group in self.groups for reading in group.readings]
-        if len(set(members)) != len(members):
+        if len(self.members) != sum([len(group.readings) for group in self.groups]):
             raise ValueError("A reading belongs to two groups; each reading has one place in the layout.")
         if len({group.id for group in self.groups}) != len(self.groups):
             raise ValueError("Two groups have the same id.")
-        if not {exclusion.reading for exclusion in self.exclusions} <= set(members):
+        if not {exclusion.reading for exclusion in self.exclusions} <= self.members:
             raise ValueError("A reading is excluded that is in no group.")
         return self
+
+    @cached_property
+    def members(self) -> frozenset[int]:
+        """Every reading that is in a group."""
+        return frozenset([reading for group in self.groups for reading in group.readings])
 
     def group(self, id: str) -> Group:
         """The group of that id. Raises KeyError."""

@@ -1,6 +1,6 @@
 """The base of everything a run is made of: immutable, strict about unknown fields, written the same way every time."""
 
-from collections.abc import Mapping
+from collections.abc import Generator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Self, TypeVar, dataclass_transform
 
@@ -11,12 +11,20 @@ STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class Record(BaseModel):
-    """An immutable value with named fields, checked when it is made."""
+    """An immutable value with named fields, checked when it is made.
+
+    What was worked out of them and kept (`cached_property`) goes into no copy.
+    """
 
     model_config = STRICT | ConfigDict(frozen=True)
 
+    def __iter__(self) -> Generator[tuple[str, Any], None, None]:
+        """Fields and their values, so that `dict(record)` makes another."""
+        fields = type(self).model_fields
+        yield from ((name, value) for name, value in super().__iter__() if name in fields)
+
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
-        """A copy with some fields changed, without what was worked out of the old ones and kept."""
+        """A copy with some fields changed."""
         made = super().model_copy(update=update, deep=deep)
         for kept in made.__dict__.keys() - type(self).model_fields.keys():
             del made.__dict__[kept]

@@ -56,7 +56,7 @@ def misfits(readings: Readings, layout: Layout) -> tuple[Remark, ...]:
     """What of a layout does not fit the plates: a role on an empty well, a filled well without a role."""
     if not readings.plates:
         return ()
-    laid = {id for group in layout.groups for id in group.readings}
+    laid = layout.members
     unused = {id for group in layout.groups if group.role is Role.UNUSED for id in group.readings}
     filled = readings.by_id.keys() - readings.empty
     empty = [readings.by_id[id] for id in sorted(readings.empty & (laid - unused))]

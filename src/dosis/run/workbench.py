@@ -127,11 +127,11 @@ class Workbench:
     counts: dict[int, tuple[float, float]] = field(default_factory=dict)
     treatments: dict[str, Treatment] = field(default_factory=dict)
     _sorted: tuple[Group, ...] | None = None
-    _by_role: defaultdict[Role, list[Group]] = field(default_factory=lambda: defaultdict(list))
+    _by_role: dict[tuple[Role, ...], list[Group]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         by_id, texts, layout = self.readings.by_id, self.readings.texts, self.layout
-        unknown = {id for group in layout.groups for id in group.readings} - by_id.keys()
+        unknown = layout.members - by_id.keys()
         if unknown:
             raise ValueError(f"The layout names readings that do not exist: {sorted(unknown)[:5]}.")
         self.by_id, self.decimals = by_id, self.readings.decimals
@@ -166,13 +166,11 @@ class Workbench:
 
     def groups(self, *roles: Role) -> list[Group]:
         """Groups of those roles, in the order of the layout."""
-        if len(roles) > 1:
-            return [group for group in self.layout.groups if group.role in roles]
         if self._sorted is not self.layout.groups:
-            self._sorted, self._by_role = self.layout.groups, defaultdict(list)
-            for group in self._sorted:
-                self._by_role[group.role].append(group)
-        return self._by_role[roles[0]]
+            self._sorted, self._by_role = self.layout.groups, {}
+        if roles not in self._by_role:
+            self._by_role[roles] = [group for group in self._sorted if group.role in roles]
+        return self._by_role[roles]
 
     def answered(self) -> list[Group]:
         """The groups that get an answer."""
