@@ -162,12 +162,12 @@ def _effect_answer(effect: Effect) -> Answer:
 
 def _whole_working(bench: Workbench) -> dict[str, tuple[WorkingLine, ...]]:
     """What was written down, that of a group's parts under the group."""
-    whole: dict[str, list[WorkingLine]] = {}
+    whole: dict[str, tuple[WorkingLine, ...]] = {}
     for id, lines in bench.working.items():
         of, _, part = id.partition(PART)
         named = [changed(line, label=f"{line.label} ({part})") for line in lines] if part else lines
-        whole.setdefault(of, []).extend(named)
-    return {id: tuple(lines) for id, lines in whole.items()}
+        whole[of] = (*whole[of], *named) if of in whole else tuple(named)
+    return whole
 
 
 def _suspects(bench: Workbench, layout: Layout) -> dict[int, str]:
