@@ -51,7 +51,7 @@ def evaluation() -> Figure:
         raise RuntimeError("The table of the benchmark is not understood.")
     readings, layout = intake.readings, intake.layout
     used = [(g.level, id) for g in layout.groups if g.role == "standard" for id in g.readings]
-    value = {reading.id: reading.value for reading in readings.readings}
+    value = readings.numbers
     x, y = [level for level, _ in used], [value[id] for _, id in used]
     ours, theirs = _interleaved(lambda: evaluate(readings, layout, method), lambda: linregress(x, y))
     return Figure(
@@ -70,7 +70,7 @@ def plate_evaluation() -> Figure:
     for change in domoic_acid.changes():
         layout, method = change.apply(readings, layout, method)
     used = [(g.level, id) for g in layout.groups if g.role == "standard" for id in g.readings]
-    value = {reading.id: reading.value for reading in readings.readings}
+    value = readings.numbers
     x, y = np.array([level for level, _ in used]), np.array([value[id] for _, id in used])
     start = [y.min(), y.max(), float(np.median(x)), 1.0]
     ours, theirs = _interleaved(

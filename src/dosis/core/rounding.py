@@ -14,8 +14,10 @@ _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 @lru_cache(maxsize=8192)  # a run is worked through again at every key, and most of its numbers have not changed
 def significant(value: float, digits: int = 4) -> str:
     """`value` to so many significant digits, in plain notation where that stays short ("0.00123", "1.2 × 10⁻⁷")."""
-    if value == 0 or not math.isfinite(value):
-        return {math.inf: "∞", -math.inf: f"{MINUS}∞"}.get(value, "0" if value == 0 else "—")
+    if value == 0:
+        return "0"
+    if not math.isfinite(value):
+        return "—" if math.isnan(value) else "∞" if value > 0 else f"{MINUS}∞"
     place = decimals_for(value, digits)
     if place > 9 or abs(value) >= 1e9:
         mantissa, power = f"{value:.{digits - 1}e}".split("e")

@@ -161,8 +161,7 @@ def _with(layout: Layout, **parts: object) -> Layout:
 
 
 def _known(layout: Layout, ids: tuple[int, ...]) -> None:
-    known = {id for group in layout.groups for id in group.readings}
-    if unknown := sorted(set(ids) - known):
+    if unknown := sorted(set(ids) - layout.members):
         raise ChangeError(f"This run has no reading {unknown[0]}.")
 
 

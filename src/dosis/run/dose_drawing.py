@@ -152,4 +152,4 @@ def _line(banded: Fit, x: tuple[float, ...], y: list[float]) -> Line:
         return Line(x=(), y=(), lower=(), upper=())
     with np.errstate(all="ignore"):
         bands = banded.bands(x)
-    return with_bands(list(x), y, bands)
+    return with_bands(x, y, bands)

@@ -1,6 +1,7 @@
 """What is drawn and listed of a curve, gathered from the workbench once the steps have run."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -116,7 +117,7 @@ def _line(result: Fit | None, xs: list[float], *, turned: bool) -> Line:
     return with_bands(grid[there].tolist(), y[there].tolist(), None if bands is None else bands[:, there])
 
 
-def with_bands(x: list[float], y: list[float], bands: Array | None) -> Line:
+def with_bands(x: Sequence[float], y: Sequence[float], bands: Array | None) -> Line:
     """A curve as drawn, with those of its `Fit.bands` that are known everywhere along it."""
     mean: list[tuple[float, ...]] = [(), ()]
     one: list[tuple[float, ...]] = [(), ()]

@@ -68,7 +68,7 @@ def part_name(group: str, part: str) -> str:
 
 def whole_id(id: str) -> str:
     """The id of the group in the layout that a group on the bench is, or is part of."""
-    return id.partition(PART)[0] if PART in id else id
+    return id.partition(PART)[0]
 
 
 class Group(Record):

@@ -57,7 +57,7 @@ def _by_series(layout: Layout) -> dict[str, list[Group]]:
 
 def _by_plate(readings: Readings, layout: Layout) -> dict[str, list[Group]]:
     plate_of = {reading.id: reading.plate or 0 for reading in readings.readings}
-    plates = sorted({plate_of[id] for group in layout.groups for id in group.readings})
+    plates = sorted({plate_of[id] for id in layout.members})
     found: dict[str, list[Group]] = {}
     for plate in plates:
         name = readings.plates[plate].name if plate < len(readings.plates) else ""
@@ -80,9 +80,8 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
     first = outcomes[0]
     own: dict[int, ReadingOutcome] = {}
     for part, outcome in zip(parts, outcomes, strict=True):
-        members = {id for group in part.layout.groups for id in group.readings}
         for reading in outcome.readings:
-            if reading.id in members:
+            if reading.id in part.layout.members:
                 own.setdefault(reading.id, reading)
     groups = {group.id: group for outcome in reversed(outcomes) for group in outcome.groups}
     answers = tuple(answer for outcome in outcomes for answer in outcome.answers)

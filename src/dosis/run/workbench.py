@@ -244,7 +244,7 @@ class Workbench:
 
     def signal(self, value: float) -> str:
         """A signal as shown."""
-        return fixed(value, self.decimals + 1)
+        return fixed(value, self.places)
 
     def signals(self, ids: Iterable[int]) -> tuple[str, ...]:
         """Of every reading as the steps have left it."""

@@ -40,28 +40,24 @@ export function Row({ label, children }: { label: string; children: ReactNode })
   );
 }
 
-/** A number that is told when Enter is pressed or the field is left; one that does not fit is answered with the need. */
-export function NumberField({
-  label,
-  value,
-  onCommit,
-  fits = () => true,
-  need = "Type a number.",
-}: {
+interface DraftProps<T> {
   label: string;
-  value: number | null;
-  onCommit: (value: number) => void;
-  fits?: (value: number) => boolean;
-  need?: string;
-}) {
-  const given = value === null ? "" : String(value);
+  given: string;
+  read: (text: string) => T | null;
+  need: string;
+  onCommit: (value: T) => void;
+  className: string;
+  inputMode?: "decimal";
+}
+
+/** Something typed, told when Enter is pressed or the field is left; what cannot be read is answered with the need. */
+export function DraftField<T>({ label, given, read, need, onCommit, className, inputMode }: DraftProps<T>) {
   const [draft, setDraft] = useState(given);
   const [wrong, setWrong] = useState(false);
   const commit = () => {
-    const next = typed(draft);
-    const good = Number.isFinite(next) && fits(next);
-    setWrong(!good && draft.trim() !== given);
-    if (good && next !== value) onCommit(next);
+    const value = read(draft);
+    setWrong(value === null && draft.trim() !== given);
+    if (value !== null) onCommit(value);
   };
   const back = () => {
     setDraft(given);
@@ -73,14 +69,14 @@ export function NumberField({
         aria-label={label}
         aria-invalid={wrong || undefined}
         value={draft}
-        inputMode="decimal"
+        inputMode={inputMode}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}
         onKeyDown={(event) => {
           if (event.key === "Enter") commit();
           if (event.key === "Escape") back();
         }}
-        className="w-[74px] rounded-md border border-rule bg-chalk px-1.5 text-right aria-invalid:border-cinnabar"
+        className={`rounded-md border border-rule bg-chalk px-1.5 aria-invalid:border-cinnabar ${className}`}
       />
       {wrong && (
         <span role="alert" className="order-last basis-full text-sm text-cinnabar">
@@ -88,5 +84,37 @@ export function NumberField({
         </span>
       )}
     </>
+  );
+}
+
+interface NumberProps {
+  label: string;
+  value: number | null;
+  onCommit: (value: number) => void;
+  fits?: (value: number) => boolean;
+  need?: string;
+}
+
+/** A number, told where it is another than before and fits. */
+export function NumberField({
+  label,
+  value,
+  onCommit,
+  fits = () => true,
+  need = "Type a number.",
+}: NumberProps) {
+  return (
+    <DraftField
+      label={label}
+      given={value === null ? "" : String(value)}
+      read={(text) => {
+        const next = typed(text);
+        return Number.isFinite(next) && fits(next) ? next : null;
+      }}
+      need={need}
+      onCommit={(next) => next !== value && onCommit(next)}
+      className="w-[74px] text-right"
+      inputMode="decimal"
+    />
   );
 }

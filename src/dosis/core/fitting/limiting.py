@@ -18,8 +18,8 @@ def sigmoid_result(
     from dosis.core.fitting.sigmoids.minimum import at_minimum
     from dosis.core.fitting.sigmoids.model import laid_out
 
-    form, order = laid_out(model, values)
-    residuals, sse, covariance, root = at_minimum(*form, len(order), x, y, w)
+    order = model.laid
+    residuals, sse, covariance, root = at_minimum(*laid_out(model, values), len(order), x, y, w)
     if order != sorted(order):
         own = np.argsort(order)
         covariance, root = covariance[own][:, own], root[:, own]

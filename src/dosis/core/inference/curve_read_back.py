@@ -93,7 +93,7 @@ def _on_sigmoid(fit: "Fit", signals: Array, reach: "Reach") -> tuple[Array, Rows
     """The x of each signal, NaN for none, and its side, in a compiled loop; such a curve never turns round."""
     from dosis.core.fitting.sigmoids.inverse import located
 
-    return located(*fit.laid_out[0], signals, reach.spans)
+    return located(*fit.laid_out, signals, reach.spans)
 
 
 def _beyond(flag: Flag | None) -> str:
@@ -144,7 +144,7 @@ def _searched(fit: "Fit", signals: Array, reach: "Reach") -> Crossings:
 def _with_intervals(
     fit: "Fit", rmse: float, signals: Array, counts: Array, x: Array, level: float,
     weight: float | None, grid: Array,
-) -> list[tuple[float | None, float | None, float | None]]:  # fmt: skip
+) -> list[list[float | None]]:  # fmt: skip
     """Lower and upper end, None where open, and first-order standard error of each x."""
     factor = 1 / weight if weight else fit.variance_factor(signals, x)
     variance = rmse * rmse * factor / counts
@@ -156,10 +156,10 @@ def _with_intervals(
         _, own, slope = fit.along(x)
         errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
         rows = np.column_stack((_ends(fit, signals, variance, fit.t(level), x, grid), errors))
-    found = rows.tolist()
+    found: list[list[float | None]] = rows.tolist()
     for i in np.flatnonzero(~np.isfinite(rows).all(axis=1)).tolist():
-        found[i] = [end if math.isfinite(end) else None for end in found[i]]
-    return found  # type: ignore[no-any-return]
+        found[i] = [end if math.isfinite(end) else None for end in rows[i].tolist()]
+    return found
 
 
 def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:

@@ -175,15 +175,15 @@ class Fit:
     @cached_property
     def as_sigmoid(self) -> tuple[int, bool, bool, Array, Array]:
         """What the compiled loops are given of a sigmoid that is settled; see `sigmoids.band.on_band`."""
-        form, order = self.laid_out
+        order = self.model.laid
         root = np.zeros((self.free, 5))
         known = self._factor.turned if self.root is None else self.root
         root[:, [order.index(i) for i in self._free]] = (self.rmse or 0.0) * known
-        return *form, root
+        return *self.laid_out, root
 
     @cached_property
-    def laid_out(self) -> tuple[tuple[int, bool, bool, Array], list[int]]:
-        """A sigmoid's form and parameters for the compiled loops, and where they stand among its own."""
+    def laid_out(self) -> tuple[int, bool, bool, Array]:
+        """A sigmoid's form and parameters for the compiled loops."""
         from dosis.core.fitting.sigmoids.model import laid_out
 
         return laid_out(self.model, self.values)
@@ -276,7 +276,7 @@ class Fit:
         if self.is_sigmoid:
             from dosis.core.fitting.sigmoids.minimum import heights_at
 
-            return heights_at(*self.laid_out[0], at)
+            return heights_at(*self.laid_out, at)
         return self.model.value(at, self.values)
 
     def band(self, x: ArrayLike, level: float = 0.95, kind: Literal["mean", "observation"] = "mean") -> Band | None:

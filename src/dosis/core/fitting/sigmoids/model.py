@@ -68,14 +68,11 @@ def fit_sigmoids(
         return Sigmoids(values, 2 * found.half_sse * curves.unit * curves.unit, found.converged, spread)
 
 
-def laid_out(model: "Model", values: Array) -> tuple[Laid, list[int]]:
-    """Form, logarithmic, inverse steepness and p (5,) of parameters (p,), as `minimum.curve_at` takes them.
-
-    And where lower, upper, place, steepness and power stand among the model's own parameters.
-    """
-    form, order, p = _form(model), model.laid, np.ones(5)
-    p[: len(order)] = values[order]
-    return (FORMS[form.shape], form.logarithmic, form.inverse_steepness, p), order
+def laid_out(model: "Model", values: Array) -> Laid:
+    """Form, logarithmic, inverse steepness and p (5,) of parameters (p,), as `minimum.curve_at` takes them."""
+    form, p = _form(model), np.ones(5)
+    p[: len(model.laid)] = values[model.laid]
+    return FORMS[form.shape], form.logarithmic, form.inverse_steepness, p
 
 
 def _form(model: "Model") -> Sigmoid:
