@@ -33,9 +33,9 @@ export const ROBUST = [
 
 export function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <div className="flex flex-wrap items-center gap-x-2 py-0.5">
+    <div className="flex items-baseline gap-2 py-0.5">
       <span className="min-w-[62px] shrink-0 text-graphite">{label}</span>
-      {children}
+      <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-1.5">{children}</div>
     </div>
   );
 }
@@ -79,7 +79,7 @@ export function DraftField<T>({ label, given, read, need, onCommit, className, i
         className={`rounded-md border border-rule bg-chalk px-1.5 aria-invalid:border-cinnabar ${className}`}
       />
       {wrong && (
-        <span role="alert" className="order-last basis-full text-sm text-cinnabar">
+        <span role="alert" className="order-last mt-1 basis-full text-sm text-cinnabar">
           {need}
         </span>
       )}
