@@ -86,7 +86,10 @@ def test_units_are_converted_within_their_kind_and_refused_across() -> None:
 @pytest.mark.parametrize(
     ("value", "lower", "upper", "shown"),
     [
-        (0.7160037, 0.0189916, 1.3815729, ("0.72", "0.02", "1.38")),
+        (0.7160037, 0.0189916, 1.3815729, ("0.72", "0.019", "1.38")),
+        (5.0, 0.9, 300.0, ("5.0", "0.90", "300")),
+        (5.0, None, 300.0, ("5.0", "none", "300")),
+        (5.0, 0.51, 5.09, ("5.0", "0.5", "5.1")),
         (17.8412, 17.7581, 17.9252, ("17.841", "17.758", "17.925")),
         (1234.5, 1100.0, 1369.0, ("1230", "1100", "1370")),
         (-0.00012, -0.0015, 0.0013, ("−0.0001", "−0.0015", "0.0013")),
@@ -95,7 +98,10 @@ def test_units_are_converted_within_their_kind_and_refused_across() -> None:
     ],
 )
 def test_an_interval_decides_the_digits_of_its_value(value, lower, upper, shown) -> None:
-    """Interval to two significant digits, value to the same place (GUM 7.2.6: uncertainties to two digits)."""
+    """Interval to two significant digits, value to the same place (GUM 7.2.6: uncertainties to two digits).
+
+    Where the three span more than a power of ten, none has fewer than two digits; up to that, the place decides.
+    """
     assert with_interval(value, lower, upper) == shown
 
 

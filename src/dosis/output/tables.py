@@ -52,11 +52,11 @@ def _row(answer: Answer) -> list[str]:
 
 
 def _full(value: float | None) -> str:
-    return "" if value is None else repr(value)
+    return "" if value is None else repr(value + 0.0)  # a zero has no sign
 
 
 def _percent(fraction: float | None) -> str:
-    return "" if fraction is None else repr(100 * fraction)
+    return "" if fraction is None else repr(100 * fraction + 0.0)
 
 
 def _safe(text: str) -> str:

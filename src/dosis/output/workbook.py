@@ -33,7 +33,7 @@ def run_workbook(title: str, readings: Readings, layout: Layout, outcome: Outcom
                 if isinstance(cell, str):
                     sheet.write_string(r, c, cell)
                 elif cell is not None:
-                    sheet.write_number(r, c, cell)
+                    sheet.write_number(r, c, cell + 0)  # a zero has no sign
         sheet.autofit()
     book.close()
     return buffer.getvalue()

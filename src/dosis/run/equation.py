@@ -4,6 +4,7 @@ import re
 from collections.abc import Mapping
 from functools import lru_cache
 
+from dosis.core.inference.parameters import not_determined
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import MINUS, significant
 
@@ -24,9 +25,10 @@ def filled(equation: str, values: Mapping[str, str]) -> str:
 
 
 def with_numbers(result: Fit) -> str:
-    """ "y = 0.3812 · x − 0.002", no sign lost."""
+    """ "y = 0.3812 · x − 0.002", no sign lost; what the readings do not determine keeps its name."""
     if not result.is_straight:
-        shown = {name: significant(value, 4) for name, value in result.named.items()}
+        lost = not_determined(result)
+        shown = {name: significant(value, 4) for name, value in result.named.items() if name not in lost}
         values = {name: f"({text})" if text.startswith(MINUS) else text for name, text in shown.items()}
         return filled(result.model.equation, values)
     slope = significant(result.parameters["slope"].estimate, DIGITS)

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from dosis.core.inference.parameters import ParameterEstimate
+from dosis.core.inference.parameters import ParameterEstimate, not_determined
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import p_value, significant, with_interval
 from dosis.run.drawn import ParameterRow, Statistic
@@ -20,7 +20,7 @@ def parameter_rows(bench: Workbench, result: Fit) -> tuple[ParameterRow, ...]:
         x_unit, y_unit = y_unit, x_unit
     per = f"1/{x_unit}" if x_unit else ""
     rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit, "1/x": per, "": ""}
-    rows = []
+    rows, lost = [], not_determined(result)
     for parameter in result.model.parameters:
         estimate = result.parameters[parameter.name]
         ends = estimate.interval() or (None, None)
@@ -28,6 +28,8 @@ def parameter_rows(bench: Workbench, result: Fit) -> tuple[ParameterRow, ...]:
             ends = (None, None)  # an interval without an end is none to show
         lower, upper = ends
         shown, shown_lower, shown_upper = with_interval(estimate.estimate, lower, upper)
+        if parameter.name in lost:
+            shown, lower, upper = "not determined", None, None
         row = ParameterRow(
             name=parameter.name, unit=rule.get(parameter.unit, ""), estimate=estimate.estimate,
             standard_error=estimate.standard_error, lower=lower, upper=upper, p_value=estimate.p_value,

@@ -81,7 +81,9 @@ class Value:
     @lru_cache(maxsize=8192)  # a run is worked through again at every key, and most of its numbers have not changed
     def of(cls, estimate: float, lower: float | None, upper: float | None) -> "Value":
         """A number with its interval, shown to the place that the interval decides; an endless end is none."""
-        lower, upper = (end if end is not None and math.isfinite(end) else None for end in (lower, upper))
+        # What is kept is found again by what equals it, and −0.0 equals 0.0: here a zero has no sign.
+        estimate += 0.0
+        lower, upper = (end + 0.0 if end is not None and math.isfinite(end) else None for end in (lower, upper))
         shown, shown_lower, shown_upper = with_interval(estimate, lower, upper)
         return cls(value=estimate, lower=lower, upper=upper, shown=shown, shown_lower=shown_lower,
                    shown_upper=shown_upper)  # fmt: skip

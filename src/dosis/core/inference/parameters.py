@@ -62,6 +62,9 @@ class ParameterEstimate:
         return t_two_sided_p(self.estimate / self.standard_error, self.degrees_of_freedom)
 
 
+SHAPE = {"midpoint", "slope", "asymmetry"}  # what is measured between two plateaus
+
+
 def estimates_of(fit: "Fit") -> dict[str, ParameterEstimate]:
     """The parameters of a fit by name."""
     variances = [math.inf] * len(fit.values) if fit.covariance is None else fit.covariance.diagonal().tolist()
@@ -70,6 +73,18 @@ def estimates_of(fit: "Fit") -> dict[str, ParameterEstimate]:
         error = math.sqrt(variance) if parameter.name not in fit.fixed and math.isfinite(variance) else None
         found[parameter.name] = ParameterEstimate(parameter.name, value, error, df, parameter.positive, fit)
     return found
+
+
+def not_determined(fit: "Fit") -> frozenset[str]:
+    """Free parameters that the readings leave open; without a plateau neither midpoint nor slope of a sigmoid mean
+    anything, since both are places between the two. Empty without a spread, where nothing has a standard error.
+    """
+    if fit.rmse is None:
+        return frozenset()
+    lost = {each.name for each in fit.parameters.values() if each.standard_error is None} - fit.fixed
+    if lost & {"lower", "upper"}:
+        lost |= (SHAPE & fit.parameters.keys()) - fit.fixed
+    return frozenset(lost)
 
 
 def derived_of(fit: "Fit") -> dict[str, ParameterEstimate]:

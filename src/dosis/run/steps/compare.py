@@ -11,7 +11,7 @@ from dosis.core.inference.goodness import Test
 from dosis.core.inference.joint import Ratio, SharedFit
 from dosis.core.models import Model
 from dosis.core.potency import slopes_equivalent
-from dosis.core.rounding import p_value, significant
+from dosis.core.rounding import fixed, p_value, significant
 from dosis.run.layout import Name
 from dosis.run.outcome import Comparison, State, StepOutcome, Value
 from dosis.run.record import Record
@@ -20,6 +20,7 @@ from dosis.run.workbench import Compound, Workbench
 MOST = 12  # series compared; of hundreds of compounds the wall of curves says more
 WHICH = 4  # series of which is also said which parameter differs
 DIFFERENT = 0.05
+HAS = {1: "has", 2: "have"}
 JointFit = Callable[[list[str]], SharedFit | None]  # both curves at once, with these parameters shared
 
 
@@ -82,9 +83,13 @@ class CompareStep(Record):
         said = [f"{names} are **{'not the same' if differ else 'not told apart'}** (p {p_value(same.p_value)})."]
         ratio = Value()
         if "midpoint" in model.names:
-            parallel = joint([name for name in model.names if name != "midpoint"])
-            ratio, text = self._ratio(bench, id, one.name, other.name, separate, parallel)
-            said.append(text)
+            bare = [name for name in (one.name, other.name) if not _has_dose(bench, name)]
+            if bare:
+                said.append(f"No ratio of doses: {' and '.join(bare)} {HAS[len(bare)]} no half-effect dose.")
+            else:
+                parallel = joint([name for name in model.names if name != "midpoint"])
+                ratio, text = self._ratio(bench, id, one.name, other.name, separate, parallel)
+                said.append(text)
         if differ and which:
             said.append(self._differing(bench, id, model, separate, joint))
         return Comparison(
@@ -126,12 +131,17 @@ class CompareStep(Record):
             slopes[0].estimate, slopes[1].estimate, slopes[0].standard_error, slopes[1].standard_error,
             separate.degrees_of_freedom,
         )  # fmt: skip
-        span = "" if found.lower is None or found.upper is None else f" ({found.lower:.2f} – {found.upper:.2f}, 90 %)"
+        span = (
+            ""
+            if found.lower is None or found.upper is None
+            else f" ({fixed(found.lower, 2)} – {fixed(found.upper, 2)}, 90 %)"
+        )
         low, high = found.margins
         verdict = "equivalent" if found.passed else "not shown to be equivalent"
-        bench.write(id, "Equivalence", text=f"ratio of the slopes {found.ratio:.2f}{span}, within {low:g} to {high:g}?",
+        ratio = f"{fixed(found.ratio, 2)}{span}"
+        bench.write(id, "Equivalence", text=f"ratio of the slopes {ratio}, within {low:g} to {high:g}?",
                     result=verdict, value=found.ratio)  # fmt: skip
-        return f" Slopes {verdict}: ratio {found.ratio:.2f}{span}, margins {low:g} to {high:g}."
+        return f" Slopes {verdict}: ratio {ratio}, margins {low:g} to {high:g}."
 
     def _differing(
         self, bench: Workbench, id: str, model: Model, separate: SharedFit, joint: JointFit
@@ -147,6 +157,11 @@ class CompareStep(Record):
             if test.p_value is not None and test.p_value < DIFFERENT:
                 differing.append(f"{name} (p {p_value(test.p_value)})")
         return f"They differ in {', '.join(differing)}." if differing else ""
+
+
+def _has_dose(bench: Workbench, name: str) -> bool:
+    """Whether a half-effect dose was read off that series; what a curve gives without is no potency."""
+    return any(effect.name == name and effect.doses[0].relative.value is not None for effect in bench.effects)
 
 
 def _write(bench: Workbench, id: str, label: str, test: Test) -> None:

@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from dosis.core.fitting.each import fit_each
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.joint import SharedFit
+from dosis.core.rounding import given
 from dosis.run.layout import Role
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.steps.curve import bent, shown_r_squared
@@ -127,7 +128,7 @@ class DoseCurveStep(CurveSetting):
         count = len(compounds)
         each = "" if count == 1 else f" for each of {count} series"
         shared = f", {' and '.join(self.share)} shared" if self.share and count > 1 else ""
-        held = "".join(f", {name} held at {value:g}" for name, value in self.fixed.items())
+        held = "".join(f", {name} held at {given(value)}" for name, value in self.fixed.items())
         said = f"{self.declared.name}{each}{shared}{held}."
         if own := [compound.name for compound in compounds.values() if compound.name in self.own]:
             said += f" **A setting of {'its' if len(own) == 1 else 'their'} own:** {listed(own, NAMED)}."

@@ -6,18 +6,18 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from dosis.core.distributions import f_upper_p
 from dosis.core.inference.doses import Dose, dose_between
+from dosis.core.inference.parameters import not_determined
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.result import Fit
-from dosis.core.rounding import fixed, given, p_value, significant
+from dosis.core.rounding import fixed, given, significant
 from dosis.run.outcome import Effect, EffectDose, EffectShape, Remark, State, StepOutcome, Value
 from dosis.run.record import Record, changed
+from dosis.run.steps.effect_shown import NOT_DETERMINED, PLATEAUS, Instead, between_doses, instead_of_dose
 from dosis.run.steps.reading_off import ReadOff, dose_range, read_off
 from dosis.run.workbench import Compound, Workbench
 
 Percent = Annotated[float, Field(gt=0, lt=100)]
-NO_EFFECT = 0.05  # p of the curve against a level response from which there is no effect to speak of
 MOLAR = {"M": 0, "mM": 3, "µM": 6, "nM": 9, "pM": 12}  # decades by which −log10 of a molar dose is of mol/L
 
 
@@ -61,15 +61,15 @@ class EffectsStep(Record):
             return Effect(series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
                           doses=empty, remarks=(remark,))  # fmt: skip
         remarks: list[Remark] = []
-        if (p := _no_effect(result)) is not None:
-            text = f"{compound.name}: the response does not change with dose by more than it scatters (p {p_value(p)})."
-            remarks.append(Remark(state=State.LOOK, short="no effect shown", text=text))
-        doses = tuple(self._dose(bench, key, result, found, level, remarks) for level in self.levels)
+        instead = instead_of_dose(bench, compound, result, self.interval)
+        if instead is not None:
+            remarks.append(instead.remark)
+        doses = tuple(self._dose(bench, key, result, found, level, remarks, instead) for level in self.levels)
         first, area = doses[0].relative, found.areas.get(key)
         shape = EffectShape(
             minus_log=_minus_log(first, MOLAR.get(unit, 0)),
             area=Value() if area is None else Value.of(area.estimate, area.lower, area.upper),
-            **{name: self._parameter(result, name) for name in ("slope", "lower", "upper")},
+            **{name: self._parameter(result, name, instead) for name in ("slope", "lower", "upper")},
         )
         self._write(bench, first, shape, dose_range(result))
         plateaus = [value.value for value in (shape.lower, shape.upper) if value.value is not None]
@@ -78,15 +78,19 @@ class EffectsStep(Record):
             symbol="IC" if found.falls[key] else "EC", doses=doses,
             minus_log=shape.minus_log.value, shown_minus_log=shape.minus_log.shown,
             slope=shape.slope.value, shown_slope=shape.slope.shown,
-            shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else "—",
+            shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else (
+                shape.lower.shown if shape.lower == NOT_DETERMINED else shape.upper.shown
+            ),
             area=shape.area.value, shown_area=shape.area.shown, shape=shape,
-            other=self._other(bench, compound, doses), r_squared=result.r_squared,
+            other=Value() if instead else self._other(bench, compound, doses), r_squared=result.r_squared,
             shown_r_squared="—" if result.r_squared is None else fixed(result.r_squared, 3), remarks=tuple(remarks),
         )  # fmt: skip
 
-    def _parameter(self, result: Fit, name: str) -> Value:
+    def _parameter(self, result: Fit, name: str, instead: Instead | None) -> Value:
         if name not in result.parameters:
             return Value()
+        if name not in result.fixed and (instead is not None or name in not_determined(result)):
+            return NOT_DETERMINED
         estimate = result.parameters[name]
         return Value.of(estimate.estimate, *(estimate.interval(self.interval) or (None, None)))
 
@@ -105,13 +109,28 @@ class EffectsStep(Record):
             )  # fmt: skip
 
     def _dose(
-        self, bench: Workbench, key: str, result: Fit, read: ReadOff, percent: float, remarks: list[Remark]
-    ) -> EffectDose:
+        self, bench: Workbench, key: str, result: Fit, read: ReadOff, percent: float, remarks: list[Remark],
+        instead: Instead | None,
+    ) -> EffectDose:  # fmt: skip
         compound = bench.compounds[key]
         name = f"{'IC' if read.falls[key] else 'EC'}{percent:g}"
-        flat = any(remark.short == "no effect shown" for remark in remarks)
-        relative = Value(shown="none shown")
-        if not flat:
+        if instead is not None:
+            for kind, value in (("relative", instead.relative), ("absolute", instead.absolute)):
+                if kind == "relative" or bench.references:
+                    bench.write(f"effect.{percent:g}", f"{name} {kind}", text=instead.remark.text, result=value.shown)
+            return EffectDose(percent=percent, relative=instead.relative,
+                              absolute=instead.absolute if bench.references else Value())  # fmt: skip
+        lost = not_determined(result)
+        if lost & PLATEAUS:
+            relative = NOT_DETERMINED
+            if percent == self.levels[0]:
+                text = (
+                    f"{compound.name}: the doses do not show where the curve levels off, so the dose at {percent:g} % "
+                    "of the way between its plateaus is not determined. Test doses further out, or hold the plateau "
+                    "at the value of its control."
+                )
+                remarks.append(Remark(state=State.LOOK, short="plateau not determined", text=text))
+        else:
             dose = self._profiled(result, read.doses[key, percent, "span"], percent)
             relative = self._found(bench, compound, dose, remarks, leading=percent == self.levels[0])
         bench.write(
@@ -157,6 +176,16 @@ class EffectsStep(Record):
                 remarks.append(Remark(state=State.LOOK, short=short, text=text))
             return Value(censor=">" if above else "<", lower=high if above else None, upper=None if above else low,
                          shown=bound)  # fmt: skip
+        around = between_doses(compound.fit, dose.estimate) if not_determined(compound.fit) else None
+        if dose.lower is None and dose.upper is None and around is not None:
+            if leading:
+                ends = " and ".join(map(given, around))
+                text = (
+                    f"{compound.name}: the response steps between the doses {ends} {unit}".rstrip()
+                    + ", and nothing shows where; these two are the interval. Test doses between them."
+                )
+                remarks.append(Remark(state=State.LOOK, short="between two doses", text=text))
+            return Value.of(dose.estimate, *around)
         if leading and (dose.lower is None or dose.upper is None):
             text = f"{compound.name} has no interval: {dose.reason or 'open on one side'}."
             remarks.append(Remark(state=State.LOOK, short="no interval", text=text))
@@ -207,13 +236,3 @@ def _minus_log(dose: Value, decades: int) -> Value:
 
 def _span(value: Value) -> str:
     return f"{value.shown_lower} to {value.shown_upper}" if value.shown_lower not in ("", "none") else "no interval"
-
-
-def _no_effect(result: Fit) -> float | None:
-    """p of the curve against no change at all, by the extra sum of squares; None where there is an effect."""
-    more, df = result.free - 1, result.degrees_of_freedom
-    if df <= 0 or more <= 0 or result.sse <= 0:
-        return None
-    f = max(result.total_sum_of_squares - result.sse, 0.0) / more / (result.sse / df)
-    p = f_upper_p(f, more, df)
-    return p if p >= NO_EFFECT else None

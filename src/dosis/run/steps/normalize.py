@@ -6,7 +6,7 @@ from typing import Literal, cast
 from dosis.core.normalize import Level as Reference
 from dosis.core.normalize import Reference as End
 from dosis.core.normalize import normalize
-from dosis.core.rounding import significant
+from dosis.core.rounding import fixed, significant
 from dosis.run.layout import Group, Level, Quantity, Role
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
@@ -131,7 +131,7 @@ class NormalizeStep(Record):
             if id in bench.values:
                 bench.values[id] = factor * (bench.values[id] - low.value) / (high.value - low.value)
         places = 2 if factor == 100 else 4
-        cells = tuple(f"{bench.values[id]:.{places}f}" if id in bench.values else "—" for id in group.readings)
+        cells = tuple(fixed(bench.values[id], places) if id in bench.values else "—" for id in group.readings)
         a, b = significant(low.value, DIGITS), significant(high.value, DIGITS)
         times = " × 100" if factor == 100 else ""
         bench.note(group, self.kind, "Normalized", cells=cells, text=f"(y − {a}) ÷ ({b} − {a}){times}")
