@@ -18,8 +18,9 @@ from bench.figures import Figure
 from dosis.core import fit, fit_many, quantal
 from dosis.demo import domoic_acid
 from dosis.intake.understand import understand
+from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate
-from dosis.run.method import asked, concentration_method, dose_method
+from dosis.run.method import concentration_method, dose_method
 from dosis.web.serve import collect_seldom
 
 ROUNDS = 60

@@ -3,7 +3,7 @@
 import json
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, cast
 
 import typer
 
@@ -60,7 +60,8 @@ def evaluate(
     from dosis.intake.understand import understand
     from dosis.output.report import answers_text
     from dosis.run.evaluate import evaluate as work
-    from dosis.run.method import METHODS, asked
+    from dosis.run.method import METHODS, Question
+    from dosis.run.opening import opened
 
     if question not in METHODS:
         typer.echo(f"dosis: “{question}” is no question. Known: {', '.join(METHODS)}.", err=True)
@@ -76,8 +77,8 @@ def evaluate(
             typer.echo(f"! {statement.text.replace('**', '')}", err=True)
     if intake.readings is None or intake.layout is None:
         raise typer.Exit(2)
-    method = METHODS[question]()
-    outcome = work(intake.readings, asked(intake.layout, method.question), method, whole=json_out is not None)
+    layout, method = opened(intake.readings, intake.layout, cast("Question", question))
+    outcome = work(intake.readings, layout, method, whole=json_out is not None)
     if json_out:
         json_out.write_text(outcome.model_dump_json(indent=1) + "\n", "utf-8")
     typer.echo(answers_text(outcome), nl=False)

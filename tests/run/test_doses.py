@@ -9,11 +9,12 @@ from dosis.core import fit
 from dosis.demo import diatom, screen
 from dosis.intake.understand import understand
 from dosis.output.effects import effect_table
+from dosis.run.asking import asked
 from dosis.run.changes import SetStep
 from dosis.run.difference import difference
 from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.layout import Layout, Role
-from dosis.run.method import Method, asked, dose_method
+from dosis.run.method import Method, dose_method
 from dosis.run.outcome import Effect, Value
 from dosis.run.readings import Readings
 from dosis.run.steps.compare import CompareStep

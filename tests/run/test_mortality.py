@@ -9,9 +9,10 @@ from statsmodels.stats.proportion import proportion_confint
 from dosis.core.quantal import binomial_interval
 from dosis.demo import brine_shrimp
 from dosis.intake.understand import understand
+from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
-from dosis.run.method import asked, mortality_method
+from dosis.run.method import mortality_method
 from dosis.run.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.run.steps.counts import CountsStep

@@ -7,8 +7,9 @@ from dosis.core import fit
 from dosis.core.inference.effect import effect_seen, greatest_change
 from dosis.intake.understand import understand
 from dosis.output.effects import effect_table
+from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate, look_at_curve
-from dosis.run.method import Method, asked, dose_method
+from dosis.run.method import Method, dose_method
 from dosis.run.outcome import Outcome
 from dosis.run.steps.normalize import NormalizeStep
 from tests.run.test_doses import screened

@@ -2,10 +2,9 @@
 
 import numpy as np
 
-from dosis.run.changes import Change, SetStep
+from dosis.run.changes import Change
 from dosis.run.laying_out import AssignWells, Describe, FillSeries, NumberSamples
 from dosis.run.layout import Quantity, Role
-from dosis.run.steps.curve import CurveStep
 
 UPPER, LOWER, MIDDLE, SLOPE = 2.13, 0.09, 1.62, -1.18
 BLANK = 0.043
@@ -39,7 +38,7 @@ def plate() -> str:
 
 
 def changes() -> tuple[Change, ...]:
-    """What a person did with it: laid the plate out and chose the curve."""
+    """What a person did with it: laid the plate out, which also opens the curve its standards ask for."""
 
     def wells(rows: range, columns: range) -> tuple[int, ...]:
         return tuple(12 * r + c + 1 for r in rows for c in columns)
@@ -53,5 +52,4 @@ def changes() -> tuple[Change, ...]:
         AssignWells(readings=wells(range(6, 7), range(8, 11)), role=Role.QC, name="QC low", level="20 µg/L"),
         AssignWells(readings=wells(range(7, 8), range(8, 11)), role=Role.QC, name="QC high", level="100 µg/L"),
         AssignWells(readings=wells(range(8), range(11, 12)), role=Role.BLANK),
-        SetStep(step=CurveStep(model="logistic4")),
     )  # fmt: skip

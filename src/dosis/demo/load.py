@@ -7,7 +7,8 @@ from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.evaluate import evaluate
-from dosis.run.method import METHODS, Question, asked
+from dosis.run.method import Question
+from dosis.run.opening import opened
 from dosis.store import history, runs, studies
 from dosis.store.database import Database
 
@@ -42,7 +43,7 @@ def _run(study: int, title: str, text: str, question: Question = "concentration"
     intake = understand(text)
     if intake.readings is None or intake.layout is None:
         raise RuntimeError(f"The demo table “{title}” is not understood.")
-    method, layout = METHODS[question](), asked(intake.layout, question)
+    layout, method = opened(intake.readings, intake.layout, question)
     return runs.NewRun(
         study=study, title=title, key=str(_key(title)), source_name="pasted table",
         source=text.encode(), choices=Choices(), readings=intake.readings, layout=layout, method=method,

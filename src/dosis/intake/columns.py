@@ -17,7 +17,7 @@ HEADINGS: tuple[tuple[ColumnKind, re.Pattern[str]], ...] = tuple(
         (ColumnKind.WELL, r"^(wells?|well[ _-]?(id|name|position)|position|pos\.?)$"),
         (ColumnKind.PLATE, r"^(plates?|plate[ _-]?(id|name|no\.?|number)|barcode)$"),
         (ColumnKind.CHANNEL, r"^(wave ?lengths?|λ|nm|filter|cycle|channel)( ?[(\[/,].*)?$"),
-        (ColumnKind.SERIES, r"^(series|compound|treatment|lot|group)$"),
+        (ColumnKind.SERIES, r"^(series|compound|treatment|lot|batch|group|clone|strain|species)$"),
         (ColumnKind.ROLE, r"^(role|type|kind|class|sample type)$"),
         (ColumnKind.NOTE, r"^(notes?|comments?|remarks?|date|time)$"),
         (ColumnKind.DILUTION, r"^(dil(ution|n)?\b.*|d\.?f\.?|(dilution )?factor)$"),
@@ -151,18 +151,45 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
     if ColumnKind.LEVEL not in kinds and (level := _level_by_cells(columns, open_numeric)) is not None:
         kinds[level] = ColumnKind.LEVEL
         open_numeric.remove(level)
-    for i, column in enumerate(columns):
-        if kinds[i] is not None:
-            continue
-        if i in open_numeric:
-            kinds[i] = ColumnKind.READING
-        elif ColumnKind.DILUTION not in kinds and _looks_like_dilution(column):
-            kinds[i] = ColumnKind.DILUTION
-        elif ColumnKind.NAME not in kinds and any(n.meaning is Meaning.TEXT for n in column.numbers):
-            kinds[i] = ColumnKind.NAME
+    found = _by_cells(columns, kinds, open_numeric)
+    if (dividing := _dividing(columns, found)) is not None:
+        found[dividing] = ColumnKind.SERIES
+    return found
+
+
+def _by_cells(columns: list[ColumnCells], kinds: list[ColumnKind | None], numeric: list[int]) -> list[ColumnKind]:
+    """What the columns hold on which no heading has decided."""
+    found: list[ColumnKind] = []
+    for i, (kind, column) in enumerate(zip(kinds, columns, strict=True)):
+        known = {*kinds, *found}
+        if kind is not None:
+            found.append(kind)
+        elif i in numeric:
+            found.append(ColumnKind.READING)
+        elif ColumnKind.DILUTION not in known and _looks_like_dilution(column):
+            found.append(ColumnKind.DILUTION)
+        elif ColumnKind.NAME not in known and any(n.meaning is Meaning.TEXT for n in column.numbers):
+            found.append(ColumnKind.NAME)
         else:
-            kinds[i] = ColumnKind.NOTE
-    return [kind or ColumnKind.NOTE for kind in kinds]
+            found.append(ColumnKind.NOTE)
+    return found
+
+
+def _dividing(columns: list[ColumnCells], kinds: list[ColumnKind]) -> int | None:
+    """A column of words that divides the rows into series, beside the names: each word at several levels."""
+    if ColumnKind.SERIES in kinds or ColumnKind.LEVEL not in kinds:
+        return None
+    level = columns[kinds.index(ColumnKind.LEVEL)].numbers
+    for i, column in enumerate(columns):
+        if kinds[i] is not ColumnKind.NOTE or _by_heading(column) is not None:
+            continue
+        levels: dict[str, set[float]] = {}
+        for word, x in zip(column.numbers, level, strict=True):
+            if word.meaning is Meaning.TEXT and x.value is not None:
+                levels.setdefault(word.text.strip(), set()).add(x.value)
+        if sum(len(own) > 1 for own in levels.values()) > 1:
+            return i
+    return None
 
 
 SINGLE = (

@@ -28,6 +28,7 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     if stop is None:  # nothing else matters before there are readings
         told = (
             _across(table),
+            _series(table),
             _wells(table),
             _units(table),
             _roles(table),
@@ -79,6 +80,23 @@ def _across(table: Table) -> Statement | None:
         "series": f"**{len(names)} series**, one for each column of readings: {shown}.",
     }[table.across]
     return Statement(id="across", state="ok", text=text, change="across")
+
+
+def _series(table: Table) -> Statement | None:
+    """That rows are kept apart, by a column of series or by names that each stand at several levels."""
+    rows = [(n, table.cell(cells, ColumnKind.SERIES), table.cell(cells, ColumnKind.NAME)) for n, cells in table.body]
+    what = ColumnKind.SERIES if any(series for _, series, _ in rows) else ColumnKind.NAME
+    levels: dict[str, set[float]] = {}
+    for number, series, name in rows:
+        word = series or name if what is ColumnKind.SERIES else name
+        if word and (level := table.levels.values.get(number)) is not None:
+            levels.setdefault(word, set()).add(level)
+    names = [name for name, own in levels.items() if len(own) > 1]
+    if len(names) < 2 or (what is ColumnKind.NAME and table.asks == "concentration"):
+        return None
+    shown = ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
+    text = f"**One curve for each of {len(names)}**, told apart by {table.headings[table.index(what) or 0] or 'name'}: "
+    return Statement(id="series", state="ok", text=f"{text}{shown}.", change="columns")
 
 
 def _wells(table: Table) -> Statement | None:

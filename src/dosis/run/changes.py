@@ -84,7 +84,7 @@ class SetStep(Record):
             setting = setting_words(step.declared, step.weights, step.robust, step.fixed)
             means = ", to the means" if step.fit_to == "means" else ""
             out = step.leave_out
-            each = "" if step.per == "run" else f", one for each {step.per}"
+            each = {"each": "", "run": ", one for the run"}.get(step.per, f", one for each {step.per}")
             turned = ", concentration on signal" if step.way == "concentration" else ""
             left = f", without the first {out.lowest} and last {out.highest}" if out.lowest or out.highest else ""
             return f"Curve: {setting}{means}{left}{turned}{each}, {window}"

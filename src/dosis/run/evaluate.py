@@ -111,7 +111,7 @@ def _evaluate(readings: Readings, layout: Layout, method: Method, key: str, tag:
         curve=curve,
         answers=answers,
         checks=tuple(bench.checks),
-        verdict=conclude(bench.fit_problem, bench.checks, answers, laid_out=bool(layout.groups)),
+        verdict=conclude(bench.fit_problem, bench.steps, bench.checks, answers, laid_out=bool(layout.groups)),
         columns=bench.columns,
         peak_column=highest(bench.columns),
         layout=misfits(readings, layout),
@@ -141,7 +141,11 @@ def _evaluate_doses(readings: Readings, layout: Layout, method: Method, *, whole
         over_time=time_courses(bench.effects) if method.question == "mortality" else (),
         checks=tuple(bench.checks),
         verdict=conclude_doses(
-            bench.effects, bench.checks, layout.level.unit, laid_out=bool(curves[0].points or curves[0].means)
+            bench.effects,
+            bench.steps,
+            bench.checks,
+            layout.level.unit,
+            laid_out=bool(curves[0].points or curves[0].means),
         ),
         columns=bench.columns,
         peak_column=highest(bench.columns),

@@ -11,6 +11,7 @@ from dosis.core.solutions import serial_dilution
 from dosis.core.units import convert
 from dosis.run.layout import ROLE_NAMES, Dilution, Group, Layout, Name, Quantity, Role
 from dosis.run.method import Method
+from dosis.run.opening import first_curve
 from dosis.run.readings import Reading, Readings
 from dosis.run.recipes import Recipe, Typed, level_in
 from dosis.run.record import Record
@@ -79,7 +80,7 @@ class AssignWells(Record):
             else:
                 own = "" if self.name is not None else group.id
                 wanted[id] = group.model_copy(update={"id": own, "readings": (), **new})
-        return placed(_with_unit(layout, unit), wanted), method
+        return _with_curve(readings, layout, placed(_with_unit(layout, unit), wanted), method)
 
     def _fresh_name(self, layout: Layout, selected: set[int]) -> str:
         if self.role is None:
@@ -147,7 +148,7 @@ class FillSeries(Record):
             for n, (level, ids) in enumerate(zip(levels, groups, strict=True), start=1)
             for id in ids
         }  # fmt: skip
-        return placed(_with_unit(layout, unit), wanted), method
+        return _with_curve(readings, layout, placed(_with_unit(layout, unit), wanted), method)
 
     def words(self, readings: Readings, layout: Layout) -> str:
         top = self.recipe.level(layout.level.unit)[2] if self.recipe else self.top.strip()
@@ -175,7 +176,7 @@ class NumberSamples(Record):
             for name, ids in zip(counted(self.first, len(groups)), groups, strict=True)
             for id in ids
         }
-        return placed(layout, wanted), method
+        return _with_curve(readings, layout, placed(layout, wanted), method)
 
     def words(self, readings: Readings, layout: Layout) -> str:
         dilution = f", dilution × {given(self.dilution)}" if self.dilution != 1 else ""
@@ -229,7 +230,7 @@ class ApplyLayout(Record):
         }  # fmt: skip
         quantity = layout.level if unit else self.layout.level
         based = Layout.model_validate({**dict(layout), "level": quantity})
-        return placed(based, wanted, cleared=on_plate.values()), method
+        return _with_curve(readings, layout, placed(based, wanted, cleared=on_plate.values()), method)
 
     def words(self, readings: Readings, layout: Layout) -> str:
         plate = f" on {readings.plates[self.plate].name}" if len(readings.plates) > self.plate > 0 else ""
@@ -255,6 +256,11 @@ class Describe(Record):
             if quantity
         ]
         return "; ".join(said) or "No change"
+
+
+def _with_curve(readings: Readings, before: Layout, layout: Layout, method: Method) -> tuple[Layout, Method]:
+    """The new layout, and the curve its standards ask for when they are the first."""
+    return layout, first_curve(readings, before, layout, method)
 
 
 def placed(layout: Layout, wanted: Mapping[int, Group], cleared: Iterable[int] = ()) -> Layout:

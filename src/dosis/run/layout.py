@@ -1,5 +1,6 @@
 """Layout: what each reading is — role, name, level, dilution — and which ones are left out, with the reason."""
 
+from collections.abc import Sequence
 from enum import StrEnum
 from functools import cached_property
 from typing import Annotated
@@ -127,3 +128,17 @@ class Layout(Record):
             if group.id == id:
                 return group
         raise KeyError(id)
+
+
+def named_series(groups: Sequence[Group]) -> list[Group]:
+    """The groups with their names as series, where none has a series and names divide the levels."""
+    if any(group.series for group in groups):
+        return list(groups)
+    levels: dict[str, set[float]] = {}
+    for group in groups:
+        if group.level is not None:
+            levels.setdefault(group.name, set()).add(group.level)
+    dividing = {name for name, own in levels.items() if len(own) > 1}
+    if len(dividing) < 2:
+        return list(groups)
+    return [group.model_copy(update={"series": group.name}) if group.name in dividing else group for group in groups]

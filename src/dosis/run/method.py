@@ -1,11 +1,9 @@
 """Method: the ordered steps from readings to answers, as data."""
 
-import re
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.run.layout import Group, Layout, Role
 from dosis.run.record import Record
 from dosis.run.steps.additions import AdditionsStep
 from dosis.run.steps.blank import BlankStep
@@ -123,22 +121,3 @@ METHODS = {
     "concentration": concentration_method, "additions": additions_method, "dose": dose_method,
     "mortality": mortality_method,
 }  # fmt: skip
-DOSED = {Role.STANDARD: Role.DOSE, Role.BLANK: Role.DOSE, Role.SAMPLE: Role.DOSE}
-ROLES_OF = {"dose": {Role.STANDARD: Role.DOSE}, "mortality": DOSED}  # what a known level is called where it is a dose
-
-
-def asked(layout: Layout, question: Question) -> Layout:
-    """A first layout, as it was understood, with the roles of what the run is asked."""
-    renamed = ROLES_OF.get(question, {})
-    groups = tuple(
-        group.model_copy(update={"role": renamed[group.role], "name": _dose_name(group)})
-        if group.role in renamed
-        else group
-        for group in layout.groups
-    )
-    return layout.model_copy(update={"groups": groups})
-
-
-def _dose_name(group: Group) -> str:
-    """The series, in the place of a name that only counts standards; the dose stands beside it."""
-    return group.series or "Dose" if re.fullmatch(r"Standard \d+", group.name) else group.name

@@ -231,12 +231,16 @@ class TimeCourse:
 
 @light
 class StepOutcome:
-    """A step in one sentence (**bold** marks its numbers) and the state of its checks."""
+    """A step in one sentence (**bold** marks its numbers) and the state of its checks.
+
+    verdict : what the verdict says of it, where something is not as it should be that no check tells of.
+    """
 
     kind: str
     title: str
     sentence: str
     state: State
+    verdict: str = ""
 
 
 @light

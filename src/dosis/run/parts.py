@@ -1,16 +1,19 @@
 """Several curves in one run: what belongs to which plate or series, and all their outcomes as one."""
 
-from collections.abc import Sequence
-from typing import Literal, NamedTuple
+from collections.abc import Callable, Sequence
+from typing import Any, NamedTuple
 
 from dosis.run.layout import Group, Layout, Role, part_id, part_name
 from dosis.run.outcome import Check, Outcome, ReadingOutcome, State, StepOutcome
 from dosis.run.readings import Readings
 from dosis.run.record import changed
 from dosis.run.saved_layout import misfits
+from dosis.run.steps.curve import Per
 from dosis.run.steps.summary import WORST
 from dosis.run.verdict import conclude
 
+CALIBRATING, READ_BACK = (Role.STANDARD, Role.SAMPLE), (Role.STANDARD, Role.SAMPLE, Role.QC)
+CURVED = 3  # levels from which a plate has a curve of its own
 NAMED = 3  # curves of which a step says what it did; the others are counted
 
 
@@ -21,11 +24,13 @@ class Part(NamedTuple):
     layout: Layout
 
 
-def split(readings: Readings, layout: Layout, per: Literal["run", "plate", "series"]) -> list[Part]:
+def split(readings: Readings, layout: Layout, per: Per) -> list[Part]:
     """The layout cut by plate or series; whole where there is only one of them.
 
     Blanks that belong to no series serve every one. A sample read on several plates has an answer on each.
     """
+    if per == "each":
+        per = _apart(readings, layout)
     if per == "series":
         found = _by_series(layout)
     elif per == "plate":
@@ -40,6 +45,35 @@ def split(readings: Readings, layout: Layout, per: Literal["run", "plate", "seri
         kept = tuple(exclusion for exclusion in layout.exclusions if exclusion.reading in members)
         parts.append(Part(key, layout.model_copy(update={"groups": tuple(groups), "exclusions": kept})))
     return parts
+
+
+def _apart(readings: Readings, layout: Layout) -> Per:
+    """What has standards of its own: each series, where every sample says to which it belongs; else each plate."""
+    calibrated = [group for group in layout.groups if group.level is not None and group.role in CALIBRATING]
+    curved = {key for key, count in _levels(calibrated, lambda group: {group.series}).items() if key and count > 1}
+    belonging = {group.series for group in layout.groups if group.role in READ_BACK}
+    if len(curved) > 1 and belonging <= curved:
+        return "series"
+    if len(readings.plates) > 1:
+        on = {reading.id: reading.plate for reading in readings.readings}
+
+        def plates(group: Group) -> set[object]:
+            return {on[id] for id in group.readings}
+
+        curved = {key for key, count in _levels(calibrated, plates).items() if count >= CURVED}
+        used = {plate for group in layout.groups if group.role in READ_BACK for plate in plates(group)}
+        if len(curved) > 1 and used <= curved:
+            return "plate"
+    return "run"
+
+
+def _levels(groups: Sequence[Group], of: Callable[[Group], set[Any]]) -> dict[Any, int]:
+    """How many different levels each series or plate has."""
+    found: dict[Any, set[float | None]] = {}
+    for group in groups:
+        for key in of(group):
+            found.setdefault(key, set()).add(group.level)
+    return {key: len(levels) for key, levels in found.items()}
 
 
 def _by_series(layout: Layout) -> dict[str, list[Group]]:
@@ -87,13 +121,16 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
     answers = tuple(answer for outcome in outcomes for answer in outcome.answers)
     checks = _checks(keys, outcomes)
     problems = [outcome.curve.problem for outcome in outcomes]
-    verdict = conclude(first.curve.problem if all(problems) else "", checks, answers, laid_out=bool(layout.groups))
+    steps = _steps(keys, outcomes)
+    verdict = conclude(
+        first.curve.problem if all(problems) else "", steps, checks, answers, laid_out=bool(layout.groups)
+    )
     if any(problems) and not all(problems):
         verdict = changed(verdict, state=State.FAIL)
     working = {id: lines for outcome in reversed(outcomes) for id, lines in outcome.working.items()}
     return first.model_copy(update={
         "readings": tuple(own.get(reading.id, reading) for reading in first.readings),
-        "groups": tuple(groups.values()), "steps": _steps(keys, outcomes),
+        "groups": tuple(groups.values()), "steps": steps,
         "curves": tuple(outcome.curve for outcome in outcomes), "answers": answers, "checks": checks,
         "verdict": verdict, "layout": misfits(readings, layout), "working": working,
     })  # fmt: skip
@@ -109,7 +146,8 @@ def _steps(keys: Sequence[str], outcomes: Sequence[Outcome]) -> tuple[StepOutcom
             told = [f"{key}: {text}" for key, text in zip(keys, said, strict=True)]
             more = f" And {len(told) - NAMED} more." if len(told) > NAMED else ""
             sentence = " ".join(told[:NAMED]) + more
-        made.append(changed(several[0], sentence=sentence, state=state))
+        warned = [f"{key}: {step.verdict}" for key, step in zip(keys, several, strict=True) if step.verdict]
+        made.append(changed(several[0], sentence=sentence, state=state, verdict=" ".join(warned[:NAMED])))
     return tuple(made)
 
 

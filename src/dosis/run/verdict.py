@@ -3,17 +3,23 @@
 from collections.abc import Sequence
 
 from dosis.run.layout import Role
-from dosis.run.outcome import Answer, Check, Effect, State, Verdict, VerdictPart
+from dosis.run.outcome import Answer, Check, Effect, State, StepOutcome, Verdict, VerdictPart
 
 NAMED = 3  # at most so many samples by name; a line that lists thirty is not read
 
 
-def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *, laid_out: bool) -> Verdict:
-    """Sum up answers and checks; `problem` says why there is no curve at all, `laid_out` whether wells have roles."""
+def conclude(
+    problem: str, steps: Sequence[StepOutcome], checks: Sequence[Check], answers: Sequence[Answer], *, laid_out: bool
+) -> Verdict:
+    """Sum up answers, steps and checks.
+
+    problem : why there is no curve at all; laid_out : whether wells have roles.
+    """
     samples = [answer for answer in answers if answer.role is Role.SAMPLE]
     read = sum([answer.in_reading.value is not None for answer in samples])
     count = _counted(checks)
-    detail = [VerdictPart(text=problem)] if problem else _detail(samples, checks)
+    detail = [VerdictPart(text=f"{problem} ")] if problem else _detail(samples, checks)
+    detail = [*_of_steps(steps), *detail]
     if not laid_out:
         detail = [VerdictPart(text="Say which wells are blanks, standards and samples.")]
         headline = "Nothing is laid out yet."
@@ -27,7 +33,7 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
         headline = f"{read:,} of {len(samples):,} samples read."
     if problem or count[State.FAIL]:
         state = State.FAIL
-    elif count[State.LOOK] or read < len(samples):
+    elif count[State.LOOK] or read < len(samples) or _of_steps(steps):
         state = State.LOOK
     else:
         state = State.PASS
@@ -37,7 +43,9 @@ def conclude(problem: str, checks: Sequence[Check], answers: Sequence[Answer], *
     )  # fmt: skip
 
 
-def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str, *, laid_out: bool) -> Verdict:
+def conclude_doses(
+    effects: Sequence[Effect], steps: Sequence[StepOutcome], checks: Sequence[Check], unit: str, *, laid_out: bool
+) -> Verdict:
     """Sum up a dose–response run: each half-effect dose where there are few, how many where there are many."""
     count = _counted(checks)
     found = [effect for effect in effects if effect.doses[0].relative.value is not None]
@@ -50,17 +58,21 @@ def conclude_doses(effects: Sequence[Effect], checks: Sequence[Check], unit: str
     else:
         half = "half-lethal" if effects[0].symbol in ("LC", "LD") else "half-effect"
         headline = f"{len(found):,} of {len(effects):,} series have a {half} dose."
-    detail = [
+    detail = _of_steps(steps) + [
         VerdictPart(text=f"{check.verdict} ") for check in checks if check.verdict and check.state is not State.PASS
     ]
     if not laid_out:
         detail = [VerdictPart(text="Say which wells are vehicle, full effect and doses.")]
     failed = not effects or count[State.FAIL]
-    look = count[State.LOOK] or len(found) < len(effects)
+    look = count[State.LOOK] or len(found) < len(effects) or _of_steps(steps)
     return Verdict(
         state=State.FAIL if failed else State.LOOK if look else State.PASS, headline=headline, detail=tuple(detail),
         passed=count[State.PASS], to_look_at=count[State.LOOK], failed=count[State.FAIL],
     )  # fmt: skip
+
+
+def _of_steps(steps: Sequence[StepOutcome]) -> list[VerdictPart]:
+    return [VerdictPart(text=f"{step.verdict} ") for step in steps if step.verdict and step.state is not State.PASS]
 
 
 def _potency(effect: Effect, unit: str) -> str:

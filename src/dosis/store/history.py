@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from dosis.run.changes import Change, ChangeError
-from dosis.run.evaluate import evaluate
+from dosis.run.changes import Change, ChangeError, SetStep
+from dosis.run.evaluate import curve_of, evaluate
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor
 from dosis.store.revisions import NewRevision, Revision
@@ -34,6 +34,8 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
             raise ChangeError(str(error)) from error
     if (layout, method) == (current.layout, current.method):
         raise ChangeError("That is how it already is; nothing was changed.")
+    if method != current.method and not any(isinstance(each, SetStep) for each in changes):
+        words.append(f"the curve opens as {curve_of(method).declared.name}, since these standards level off")
     number = based_on + 1
     new = NewRevision(
         number=number, origin=number, undo_to=current.origin, redo_to=None, layout=layout, method=method,

@@ -8,6 +8,7 @@ from pydantic import Field
 from dosis.run.equation import put
 from dosis.run.outcome import Remark, State, StepOutcome, Value
 from dosis.run.record import Record
+from dosis.run.steps.summary import listed
 from dosis.run.workbench import Workbench
 
 
@@ -49,8 +50,16 @@ class AdditionsStep(Record):
             bench.note(
                 group, self.kind, f"{self.level * 100:g} % interval", text=f"{low} to {high} {unit}{why}".strip()
             )
-        return self._said(f"The line meets no signal at **{shown} {unit}** below zero addition.".replace("  ", " "),
-                          State.PASS)  # fmt: skip
+        said = f"The line meets no signal at **{shown} {unit}** below zero addition.".replace("  ", " ")
+        names = [*dict.fromkeys(group.name for group in bench.answered())]
+        if len(names) > 1:
+            pooled = f"{listed(names)} stand on one line and so have one answer"
+            said += f" **{pooled}.** If they are different samples, give each a series of its own."
+            for group in bench.answered():
+                text = f"{group.name}: {pooled}; give each a series of its own."
+                bench.remark(group, Remark(state=State.LOOK, short="several samples on one line", text=text))
+            return self._said(said, State.LOOK, f"{pooled}.")
+        return self._said(said, State.PASS)
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Additions", sentence=sentence, state=state)
+    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Additions", sentence=sentence, state=state, verdict=verdict)

@@ -51,7 +51,8 @@ class BlankStep(Record):
         if not ids:
             none = "No blanks in this run; nothing is taken off."
             lost = "No usable blank reading, so nothing is taken off. Check the blanks."
-            return self._said(lost if groups else none, State.LOOK if groups else State.PASS)
+            verdict = "No blank is left, so none is taken off." if groups else ""
+            return self._said(lost if groups else none, State.LOOK if groups else State.PASS, verdict)
         whole = self._level(ids, bench.values)
         bench.blank = whole
         trend = self._trend(bench, ids)
@@ -174,8 +175,8 @@ class BlankStep(Record):
             return ""
         return f" The blanks drift along the run (p {p_value(p)})." if p is not None and p < DRIFTING else ""
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Blank", sentence=sentence, state=state)
+    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Blank", sentence=sentence, state=state, verdict=verdict)
 
 
 def _whose(name: str) -> str:

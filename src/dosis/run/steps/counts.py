@@ -4,14 +4,18 @@ import re
 from typing import Literal
 
 from dosis.core.rounding import given
-from dosis.run.layout import Name, Role
+from dosis.run.layout import Group, Name, Role
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
+from dosis.run.steps.summary import pooled_names
 from dosis.run.workbench import Treatment, Workbench
 
 EXPOSED = re.compile(r"\b(n|total|exposed|tested|animals|number)\b", re.IGNORECASE)
 AFFECTED = re.compile(r"\b(affected|dead|died|killed|deaths?|immobile|responding|effect)\b", re.IGNORECASE)
 ALIVE = re.compile(r"\b(alive|living|survivors?|surviving)\b", re.IGNORECASE)
+
+
+COUNTED = (Role.DOSE, Role.VEHICLE)
 
 
 class CountsStep(Record):
@@ -38,7 +42,7 @@ class CountsStep(Record):
             return self._said(f"Choose the columns of exposed and affected; there are {has}.", State.FAIL)
         total, other = bench.channel(names.index(exposed)), bench.channel(names.index(counted))
         wrong = []
-        for group in bench.groups(Role.DOSE):
+        for group in bench.groups(*COUNTED):
             for id in bench.used(group):
                 n, r = total.get(id), other.get(id)
                 r = n - r if alive and n is not None and r is not None else r
@@ -50,7 +54,7 @@ class CountsStep(Record):
                 bench.values[id] = 100 * r / n
         self._collect(bench)
         bench.decimals = 0
-        for group in bench.groups(Role.DOSE):
+        for group in bench.groups(*COUNTED):
             cells = tuple(
                 f"{given(bench.counts[id][0])} of {given(bench.counts[id][1])}" if id in bench.counts else "—"
                 for id in group.readings
@@ -66,24 +70,38 @@ class CountsStep(Record):
         bare = [group.name for group in bench.groups(Role.DOSE) if group.level is None]
         if bare:
             said += f" Without a dose, and so not used: {', '.join(bare[:3])}{' …' if len(bare) > 3 else ''}."
-        state = State.FAIL if not bench.counts else State.LOOK if wrong or bare else State.PASS
-        return self._said(said, state)
+        pooled = pooled_names(bench.groups(Role.DOSE))
+        said += pooled
+        state = State.FAIL if not bench.counts else State.LOOK if wrong or bare or pooled else State.PASS
+        return self._said(said, state, pooled)
 
     def _collect(self, bench: Workbench) -> None:
         for group in bench.groups(Role.DOSE):
-            if group.level is None:
-                continue
-            made = bench.treatments.setdefault(group.series, Treatment(name=group.series or "All doses"))
-            made.groups.append(group)
-            vessels = [bench.counts[id] for id in group.readings if id in bench.counts]
-            if self.pool == "dose" and vessels:
-                self._add(made, group.level, sum(r for r, _ in vessels), sum(n for _, n in vessels))
-            else:
-                for r, n in vessels:
-                    made.rows.append((group.level, r, n))
+            if group.level is not None and not (group.level == 0 and self._serves_all(bench, group)):
+                made = bench.treatments.setdefault(group.series, Treatment(name=group.series or "All doses"))
+                self._take(bench, made, group, group.level)
+        for group in bench.groups(*COUNTED):
+            if self._serves_all(bench, group) and (group.role is Role.VEHICLE or group.level == 0):
+                for made in bench.treatments.values():
+                    self._take(bench, made, group, 0.0)
+            elif group.role is Role.VEHICLE and group.series in bench.treatments:
+                self._take(bench, bench.treatments[group.series], group, 0.0)
         for i, made in enumerate(bench.treatments.values()):
             made.rows.sort()
             made.tag = f"{i}." if len(bench.treatments) > 1 else ""
+
+    def _serves_all(self, bench: Workbench, group: Group) -> bool:
+        """Whether a control belongs to no series, where there are series: it is the control of each of them."""
+        doses = bench.groups(Role.DOSE)
+        return not group.series and (group.role is Role.VEHICLE or any(other.series for other in doses))
+
+    def _take(self, bench: Workbench, made: Treatment, group: Group, dose: float) -> None:
+        made.groups.append(group)
+        vessels = [bench.counts[id] for id in group.readings if id in bench.counts]
+        if self.pool == "dose" and vessels:
+            self._add(made, dose, sum(r for r, _ in vessels), sum(n for _, n in vessels))
+        else:
+            made.rows += [(dose, r, n) for r, n in vessels]
 
     def _add(self, made: Treatment, dose: float, affected: float, exposed: float) -> None:
         """To the vessels of the same dose that may stand in another group."""
@@ -93,5 +111,6 @@ class CountsStep(Record):
                 return
         made.rows.append((dose, affected, exposed))
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Counts", sentence=sentence, state=state)
+    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
+        verdict = verdict.replace("**", "").strip()
+        return StepOutcome(kind=self.kind, title="Counts", sentence=sentence, state=state, verdict=verdict)

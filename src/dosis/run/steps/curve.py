@@ -17,12 +17,14 @@ from dosis.run.drawn import Candidate, Suggestion
 from dosis.run.layout import Level, Role
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.record import Record
+from dosis.run.steps.summary import listed
 from dosis.run.workbench import Workbench
 
 BEND = 0.05  # p of the lack-of-fit test below which a curve is called bent
 BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnham & Anderson 2002, 2.6)
 CUSTOM = "custom"
 WIDE_LEVELS, WIDE_SPAN = 5, 20.0  # levels, and highest over lowest, from which nobody expects a straight line
+Per = Literal["each", "run", "plate", "series"]
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 
 
@@ -55,12 +57,13 @@ class CurveStep(Record):
 
     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
     fixed : parameters held at a value.
-    per : one curve for the run, or one for each plate or series that has standards of its own.
+    per : one curve for "each" series, or else each plate, that has standards of its own; or as asked, pooled in the
+        "run", or by "plate" or "series".
     way : the signal fitted on the concentration and read back, or the concentration on the signal and predicted.
     """
 
     kind: Literal["curve"] = "curve"
-    per: Literal["run", "plate", "series"] = "run"
+    per: Per = "each"
     way: Literal["signal", "concentration"] = "signal"
     model: Annotated[str, Field(max_length=60)] = "line"
     expression: Annotated[str, Field(max_length=300)] = ""
@@ -113,11 +116,24 @@ class CurveStep(Record):
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
             return self._said(bench.fit_problem, State.FAIL)
         bench.suggestion = self._straight_part(x, y, bench) or self._other_model(x, y, bench)
-        look = bent(bench.fit) or bool(bench.fit.warnings)
-        return self._said(self._sentence(bench.fit), State.LOOK if look else State.PASS)
+        pooled, why = self._pooled(bench)
+        look = bent(bench.fit) or bool(bench.fit.warnings) or bool(why)
+        sentence = f"{self._sentence(bench.fit)}{pooled and ' '}{pooled}{why}"
+        return self._said(sentence, State.LOOK if look else State.PASS, pooled.replace("**", "") if why else "")
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state)
+    def _pooled(self, bench: Workbench) -> tuple[str, str]:
+        """Whose standards share this curve; and why, where nobody has asked for that."""
+        series = [*dict.fromkeys(group.series or "no series" for group in bench.groups(Role.STANDARD))]
+        if len(series) < 2 or bench.unknown:
+            return "", ""
+        if self.per != "each":
+            return f"The standards of {listed(series)} are pooled, as asked.", ""
+        return f"**The standards of {listed(series)} are pooled in one curve.**", (
+            " Not every sample says which of them is its own: give each its series, or ask for one curve for the run."
+        )
+
+    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state, verdict=verdict)
 
     def _compared(self, x: list[float]) -> tuple[str, ...]:
         """The chosen model and what it is compared with: sigmoids with each other, and a line where one could serve."""
@@ -125,7 +141,7 @@ class CurveStep(Record):
         if self.declared.shape == "straight":
             others = ("line", "line_through_zero", "quadratic")
         elif self.declared.shape == "sigmoid":
-            others = ("logistic4", "logistic5") if _wide(x) else ("logistic4", "logistic5", "line")
+            others = ("logistic4", "logistic5") if wide(x) else ("logistic4", "logistic5", "line")
         return (self.model, *(id for id in others if id != self.model))
 
     def _fit(self, id: str, x: ArrayLike, y: ArrayLike, **options: Any) -> Fit:
@@ -200,7 +216,7 @@ class CurveStep(Record):
         if now is None or not bent(now) or now.aicc is None:
             return None
         tried = {id: result for id, result in bench.fits.items() if id != self.model}
-        if _wide(x) and not bench.turned and "logistic4" not in bench.fits:
+        if wide(x) and not bench.turned and "logistic4" not in bench.fits:
             with suppress(ValueError):
                 tried["logistic4"] = self._fit("logistic4", x, y)
         better = [(result.aicc, id) for id, result in tried.items() if result.aicc is not None and result.converged]
@@ -239,7 +255,7 @@ def bent(result: Fit) -> bool:
     return p is not None and p < BEND
 
 
-def _wide(x: list[float]) -> bool:
+def wide(x: list[float]) -> bool:
     """Whether the standards go so far that a sigmoid is to be expected."""
     above = {level for level in x if level > 0}
     return len(above) >= WIDE_LEVELS and max(above) > WIDE_SPAN * min(above)

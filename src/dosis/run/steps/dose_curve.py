@@ -12,7 +12,7 @@ from dosis.run.layout import Role
 from dosis.run.outcome import State, StepOutcome
 from dosis.run.steps.curve import bent, shown_r_squared
 from dosis.run.steps.curve_setting import LEAST, CurveSetting
-from dosis.run.steps.summary import listed
+from dosis.run.steps.summary import listed, pooled_names
 from dosis.run.workbench import Compound, Workbench
 
 NAMED = 3
@@ -145,8 +145,11 @@ class DoseCurveStep(CurveSetting):
         aside += [group.name for group in bench.groups(Role.DOSE) if group.level is None]
         if aside:
             said += f" Neither dose nor control, and so not used: {listed(aside, NAMED)}."
-        state = State.FAIL if not fitted else State.LOOK if lost or bends or aside else State.PASS
-        return self._said(said, state)
+        pooled = pooled_names(bench.groups(Role.DOSE))
+        said += pooled
+        state = State.FAIL if not fitted else State.LOOK if lost or bends or aside or pooled else State.PASS
+        return self._said(said, state, pooled)
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state)
+    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
+        verdict = verdict.replace("**", "").strip()
+        return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state, verdict=verdict)

@@ -1,7 +1,9 @@
 """How the checks of a run are summed up, whatever it is asked."""
 
+import re
 from collections.abc import Iterable, Sequence
 
+from dosis.run.layout import Group, named_series
 from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import changed
 from dosis.run.workbench import Workbench
@@ -26,3 +28,16 @@ def sum_up(bench: Workbench, kind: str, made: Iterable[Check | None]) -> StepOut
 def listed(names: Sequence[str], most: int = NAMED) -> str:
     """The first of them by name, the others counted."""
     return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")
+
+
+def pooled_names(groups: Sequence[Group]) -> str:
+    """A sentence on doses of several names, each at several levels, that no series keeps apart; empty without."""
+    apart = {group.series for group in named_series([g.model_copy(update={"name": stem(g.name)}) for g in groups])}
+    if len(apart - {""}) < 2 or any(group.series for group in groups):
+        return ""
+    return f" **{listed(sorted(apart - {''}))} are pooled in one curve.** Give each a series to keep them apart."
+
+
+def stem(name: str) -> str:
+    """A name without the number it counts its doses by: "Azo-2 3" is the third of "Azo-2"."""
+    return re.sub(r" \d+$", "", name)

@@ -19,7 +19,8 @@ from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
 from dosis.run.drawn import Curve
 from dosis.run.evaluate import evaluate, look_at_curve
-from dosis.run.method import METHODS, Question, asked
+from dosis.run.method import Question
+from dosis.run.opening import opened
 from dosis.run.outcome import WorkingLine
 from dosis.run.readings import Readings
 from dosis.run.record import Record
@@ -77,8 +78,7 @@ def open_run(new: OpenRun, here: Here) -> RunView:
     if intake.readings is None or intake.layout is None:
         stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
         raise IntakeError(stop.replace("**", ""))
-    method = METHODS[new.question]()
-    layout = asked(intake.layout, new.question)
+    layout, method = opened(intake.readings, intake.layout, new.question)
     with here.database.transaction() as db:
         if studies.get(db, new.study) is None:
             raise NotFound("study")

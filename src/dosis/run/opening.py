@@ -1,0 +1,63 @@
+"""How a run opens: its first layout and working, with the curve that describes the standards it has."""
+
+from dosis.core.fitting.fit import fit
+from dosis.run.asking import asked
+from dosis.run.evaluate import work
+from dosis.run.layout import Layout, Role
+from dosis.run.method import METHODS, Method, Question
+from dosis.run.parts import split
+from dosis.run.readings import Readings
+from dosis.run.steps.curve import BETTER, CurveStep, wide
+
+LEVELS_OFF = 0.2  # slope of the top interval over the steepest one, below which a signal saturates
+
+
+def opened(readings: Readings, layout: Layout, question: Question) -> tuple[Layout, Method]:
+    """Layout and working of a new run that is asked this question."""
+    layout = asked(layout, question)
+    return layout, first_curve(readings, None, layout, METHODS[question]())
+
+
+def first_curve(readings: Readings, before: Layout | None, layout: Layout, method: Method) -> Method:
+    """The method with a sigmoid in the place of the line nobody has touched, when standards that need one come in.
+
+    That is where they span more than a factor of 20, their signal levels off, rising or falling, and the sigmoid has
+    the lower AICc. before : the layout that had no standards yet; with one that had, nothing is changed.
+    """
+    step = next((step for step in method.steps if isinstance(step, CurveStep)), None)
+    if method.question != "concentration" or step != CurveStep() or (before is not None and _standards(before)):
+        return method
+    for part in split(readings, layout, step.per):
+        bench = work(readings, part.layout, method, before="curve")
+        pairs = [
+            (group.level, bench.values[id])
+            for group in bench.groups(Role.STANDARD) if group.level is not None for id in bench.used(group)
+        ]  # fmt: skip
+        if not pairs or not _saturates([x for x, _ in pairs], [y for _, y in pairs]):
+            return method
+    return method.with_step(CurveStep(model="logistic4"))
+
+
+def _standards(layout: Layout) -> bool:
+    return any(group.role is Role.STANDARD and group.level is not None for group in layout.groups)
+
+
+def _saturates(x: list[float], y: list[float]) -> bool:
+    if not wide(x):
+        return False
+    levels = sorted(set(x))
+    means = [_mean([b for a, b in zip(x, y, strict=True) if a == level]) for level in levels]
+    slopes = [abs((means[i + 1] - means[i]) / (levels[i + 1] - levels[i])) for i in range(len(levels) - 1)]
+    if not slopes[-1] < LEVELS_OFF * max(slopes):
+        return False
+    try:
+        line, sigmoid = fit("line", x, y), fit("logistic4", x, y)
+    except ValueError:
+        return False
+    if not sigmoid.converged or sigmoid.aicc is None or line.aicc is None:
+        return False
+    return sigmoid.aicc < line.aicc - BETTER
+
+
+def _mean(values: list[float]) -> float:
+    return sum(values) / len(values)
