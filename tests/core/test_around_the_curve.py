@@ -31,7 +31,7 @@ def test_replicates_of_every_level() -> None:
 
 def test_percent_of_control_with_its_error() -> None:
     """The same data: percent of the zero dose, the error by first-order propagation."""
-    found = normalize(CONC, LENGTH, zero=0.0, full="first_level")
+    found = normalize(CONC, LENGTH, zero=0.0, full="lowest_dose")
     for group, y, error in zip(GRASS["expected"]["groups"], found.y, found.standard_errors, strict=True):
         assert_allclose(y, group["percent_of_control"], rtol=1e-10)
         if group["se_percent_of_control"] is not None:
@@ -40,7 +40,7 @@ def test_percent_of_control_with_its_error() -> None:
 
 def test_percent_inhibition_between_two_controls() -> None:
     """The same data: the untreated control is 0 %, the highest dose 100 %."""
-    found = normalize(CONC, LENGTH, zero="first_level", full="last_level")
+    found = normalize(CONC, LENGTH, zero="lowest_dose", full="highest_dose")
     assert_allclose(found.y, [g["percent_inhibition_two_control"] for g in GRASS["expected"]["groups"]], atol=1e-9)
     assert found.is_reference.tolist() == [True, *[False] * 5, True]
     assert found.without_references().x.tolist() == found.x[1:-1].tolist()
@@ -52,11 +52,11 @@ X, Y = [0, 0, 1, 1, 10, 10.0], [10.0, 12, 30, 34, 49, 51]
 @pytest.mark.parametrize(
     ("zero", "full", "expected"),
     [
-        ("smallest_mean", "largest_mean", [0, 100 * 21 / 39, 100]),
-        ("first_level", "last_level", [0, 100 * 21 / 39, 100]),
-        ("larger_end", "smaller_end", [100, 100 * 18 / 39, 0]),
-        (0.0, "sum", [100 * 11 / 93, 100 * 32 / 93, 100 * 50 / 93]),
-        (0.0, "mean", [100 * 11 / 31, 100 * 32 / 31, 100 * 50 / 31]),
+        ("least_level", "greatest_level", [0, 100 * 21 / 39, 100]),
+        ("lowest_dose", "highest_dose", [0, 100 * 21 / 39, 100]),
+        ("higher_end", "lower_end", [100, 100 * 18 / 39, 0]),
+        (0.0, "total", [100 * 11 / 93, 100 * 32 / 93, 100 * 50 / 93]),
+        (0.0, "average", [100 * 11 / 31, 100 * 32 / 31, 100 * 50 / 31]),
         ([9.0, 11.0], [110.0], [1, 22, 40]),
     ],
 )
@@ -70,15 +70,15 @@ def test_every_choice_of_reference(zero: object, full: object, expected: list[fl
 
 def test_references_of_each_series_or_of_the_whole_run() -> None:
     x, y, series = [0, 1, 0, 1.0], [1.0, 3, 10, 50], ["a", "a", "b", "b"]
-    own = normalize(x, y, zero="first_level", full="last_level", series=series)
+    own = normalize(x, y, zero="lowest_dose", full="highest_dose", series=series)
     assert own.y.tolist() == [0, 100, 0, 100]
-    run = normalize(x, y, zero="smallest_mean", full="largest_mean", series=series, per_series=False)
+    run = normalize(x, y, zero="least_level", full="greatest_level", series=series, per_series=False)
     assert_allclose(run.y, [100 * (v - 5.5) / 21 for v in (1, 3, 10, 50)])
     assert run.full["a"] == run.full["b"]
     with pytest.raises(ValueError, match="0 % and 100 % are both"):
-        normalize([1, 2], [5, 5], zero="first_level", full="last_level")
-    with pytest.raises(ValueError, match="no reference “sum” for 0 %"):
-        normalize([1, 2], [5, 6], zero="sum", full="last_level")
+        normalize([1, 2], [5, 5], zero="lowest_dose", full="highest_dose")
+    with pytest.raises(ValueError, match="no reference “total” for 0 %"):
+        normalize([1, 2], [5, 6], zero="total", full="highest_dose")
 
 
 def test_geometric_mean_and_its_refusal() -> None:

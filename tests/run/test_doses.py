@@ -83,7 +83,7 @@ def test_normalizing_moves_no_relative_dose_and_gives_the_published_percents() -
     """Ryegrass in percent of control: 0 % the highest dose, 100 % the zero dose, as in the reference file."""
     known = reference("replicates_ryegrass")["expected"]["groups"]
     readings, layout = assay("fpl_ryegrass")
-    step = NormalizeStep(hundred="first_level", nought="last_level")
+    step = NormalizeStep(no_effect="lowest_dose", full_effect="highest_dose")
     outcome = evaluate(readings, layout, METHOD.with_step(step))
     means = {point.x: point.y for point in outcome.curve.means}
     for group in known:
@@ -161,7 +161,7 @@ def flat(*responses: float) -> tuple[Readings, Layout]:
 @pytest.mark.parametrize("responses", [(100, 100.1, 99.9, 100, 100.05, 100), (100, 99, 98, 96, 90, 80)])
 def test_an_effect_that_is_not_reached_is_a_bound_and_never_a_number_out_of_range(responses: tuple[float, ...]) -> None:
     readings, layout = flat(*responses)
-    step = NormalizeStep(hundred="typed", typed_hundred=100, nought="typed", typed_nought=0)
+    step = NormalizeStep(no_effect="typed", typed_no_effect=100, full_effect="typed", typed_full_effect=0)
     outcome = evaluate(readings, layout, METHOD.with_step(step))
     absolute = outcome.effects[0].doses[0].absolute
     assert absolute.value is None and absolute.shown.startswith("> 100000")

@@ -15,7 +15,7 @@ from dosis.run.steps.normalize import NormalizeStep
 from tests.run.test_doses import screened
 
 DOSES = np.geomspace(0.03162, 100, 8)
-TYPED = NormalizeStep(hundred="typed", typed_hundred=100, nought="typed", typed_nought=0)
+TYPED = NormalizeStep(no_effect="typed", typed_no_effect=100, full_effect="typed", typed_full_effect=0)
 SAID = ("no effect shown", "only at the highest dose", "plateau not determined")
 RAW, SCALED = dose_method(), dose_method().with_step(TYPED)
 

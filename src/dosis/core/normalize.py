@@ -14,7 +14,7 @@ from dosis.core.places import places
 from dosis.core.replicates import Replicates, summarize
 
 End = Literal[
-    "smallest_mean", "largest_mean", "first_level", "last_level", "smaller_end", "larger_end", "sum", "mean"
+    "least_level", "greatest_level", "lowest_dose", "highest_dose", "lower_end", "higher_end", "total", "average"
 ]  # fmt: skip
 Reference = End | float | Sequence[float]
 Scale = Literal["percent", "fraction"]
@@ -64,8 +64,8 @@ def normalize(
     ----------
     x, y : (n,), in any units.
     zero, full : what counts as 0 % and 100 %: a typed value; readings of control wells, taken by their mean; the
-        "smallest_mean" or "largest_mean" of all levels; the "first_level" or "last_level" of x; whichever of those two
-        is the "smaller_end" or "larger_end"; and the "sum" or the "mean" of all means.
+        level that reads least, "least_level", or most, "greatest_level"; the "lowest_dose" or "highest_dose"; of these
+        two the one that reads lower, "lower_end", or higher, "higher_end"; and the "total" or "average" of all levels.
     series : a label for each reading; references are of each series, or with per_series=False of all together.
     average_first : replicates are averaged and the means normalized; otherwise each reading is.
 
@@ -122,14 +122,14 @@ def _named(reference: str, levels: list[tuple[float, Replicates]], name: str) ->
     by_mean = sorted(levels, key=lambda level: level[1].mean)
     ends = sorted((levels[0], levels[-1]), key=lambda level: level[1].mean)
     found = {
-        "smallest_mean": by_mean[0], "largest_mean": by_mean[-1], "first_level": levels[0], "last_level": levels[-1],
-        "smaller_end": ends[0], "larger_end": ends[1],
+        "least_level": by_mean[0], "greatest_level": by_mean[-1], "lowest_dose": levels[0], "highest_dose": levels[-1],
+        "lower_end": ends[0], "higher_end": ends[1],
     }.get(reference)  # fmt: skip
     if found is not None:
         return Level(found[1].mean, (found[1].sem or 0.0) ** 2, found[0])
-    if reference not in ("sum", "mean") or name == "0 %":
+    if reference not in ("total", "average") or name == "0 %":
         raise ValueError(f"There is no reference “{reference}” for {name}.")
-    share = 1.0 if reference == "sum" else 1.0 / len(levels)
+    share = 1.0 if reference == "total" else 1.0 / len(levels)
     total = math.fsum(summary.mean for _, summary in levels) * share
     variance = math.fsum((summary.sem or 0.0) ** 2 for _, summary in levels) * share * share
     return Level(total, variance, None)

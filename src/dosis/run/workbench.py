@@ -71,8 +71,8 @@ class Workbench:
     unknown : with standard additions, the groups that are the sample itself.
     turned : whether the concentration was fitted on the signal.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
-    raw : readings before they were normalized, between the `references` (0 % and 100 %) of each series; `left_out`
-        are the doses that made one and are hidden.
+    raw : readings before they were normalized, between the `references` (0 % and 100 %) of the run, each plate or each
+        series, which `reference_of` names for each reading; `left_out` are the doses that made one and are hidden.
     counts : (affected, exposed) of each vessel; treatments : the series of counts, by name.
     whole : whether what belongs to each of many curves is written down at once; `brief` says that it is left until one
         is looked at.
@@ -114,6 +114,7 @@ class Workbench:
     raw: dict[int, float] = field(default_factory=dict)
     raw_signal: Quantity | None = None
     references: dict[str, tuple[Reference, Reference]] = field(default_factory=dict)
+    reference_of: dict[int, str] = field(default_factory=dict)
     full_scale: float = 1.0
     average_first: bool = False
     left_out: set[tuple[str, float]] = field(default_factory=set)
@@ -232,10 +233,14 @@ class Workbench:
         """The response with that share of the effect, between the references on the scale that was fitted."""
         if not self.references:
             return None
-        series = compound.groups[0].series
-        zero, full = self.references.get(series) or next(iter(self.references.values()))
         share = 1 - effect
-        return zero.value + share * (full.value - zero.value) if self.of_raw else share * self.full_scale
+        if not self.of_raw:
+            return share * self.full_scale
+        scopes = {self.reference_of[id] for id in compound.ids if id in self.reference_of}
+        if len(scopes) != 1:
+            return None  # on several plates, each with references of its own, no raw response stands for an effect
+        zero, full = self.references[scopes.pop()]
+        return zero.value + share * (full.value - zero.value)
 
     @property
     def places(self) -> int:

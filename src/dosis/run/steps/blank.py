@@ -1,5 +1,6 @@
 """Step: take the blank off every reading — of the run, its plate, row, columns or series, its own, or a typed one."""
 
+import math
 import re
 from collections.abc import Callable, Hashable, Iterable
 from typing import Annotated, Literal
@@ -25,7 +26,8 @@ _BLANK_WORD = re.compile(r"[\s,:·_-]*\b(sample\s+)?(blank|blk)s?\b[\s,:·_-]*",
 class BlankStep(Record):
     """Subtract the mean or median of the blank readings in the same scope; a run without blanks goes through unchanged.
 
-    scope : "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
+    scope : "each" takes the blanks of each plate, where every plate in use has some, else those of the run;
+        "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
         its name ("S1 blank"); "reference" takes off what the same place reads in the column `reference`.
     typed : the level to take off when the scope is "typed".
     """
@@ -33,7 +35,7 @@ class BlankStep(Record):
     kind: Literal["blank"] = "blank"
     on: bool = True
     statistic: Literal["mean", "median"] = "mean"
-    scope: Literal["run", "plate", "row", "column", "columns", "series", "own", "reference", "typed"] = "run"
+    scope: Literal["each", "run", "plate", "row", "column", "columns", "series", "own", "reference", "typed"] = "each"
     typed: Level | None = None
     width: Annotated[int, Field(ge=1, le=48)] = 3
     reference: Name = ""
@@ -44,10 +46,8 @@ class BlankStep(Record):
         ids = [id for group in groups for id in bench.used(group)]
         if not self.on:
             return self._said("Switched off. Readings go on as they came.", State.PASS)
-        if self.scope == "typed":
-            return self._typed(bench)
-        if self.scope == "reference":
-            return self._reference(bench)
+        if self.scope in ("typed", "reference"):
+            return self._typed(bench) if self.scope == "typed" else self._reference(bench)
         if not ids:
             none = "No blanks in this run; nothing is taken off."
             lost = "No usable blank reading, so nothing is taken off. Check the blanks."
@@ -56,14 +56,22 @@ class BlankStep(Record):
         whole = self._level(ids, bench.values)
         bench.blank = whole
         trend = self._trend(bench, ids)
-        if self.scope == "run":
+        scope = self._settled(bench, ids)
+        if scope == "run":
             self._take_from_all(bench, lambda values: dict.fromkeys(values, self._level(ids, values).value))
             level = bench.signal(whole.value)
             readings = f"{whole.n} readings" if whole.n > 1 else "one reading"
             statistic = self.statistic.capitalize() + " of " if whole.n > 1 else "From "
             said = f"{statistic}{readings}, **{level}{_spread(whole)}**, taken off every reading."
             return self._said(said + trend, State.LOOK if trend else State.PASS)
-        return self._by_scope(bench, ids, whole, trend)
+        return self.model_copy(update={"scope": scope})._by_scope(bench, ids, whole, trend)
+
+    def _settled(self, bench: Workbench, ids: list[int]) -> str:
+        """The scope, where "each" is each plate if all that are in use have blanks."""
+        if self.scope != "each":
+            return self.scope
+        used = {bench.by_id[id].plate for group in bench.layout.groups for id in bench.used(group)}
+        return "plate" if len(used) > 1 and used == {bench.by_id[id].plate for id in ids} else "run"
 
     def _level(self, ids: Iterable[int], values: dict[int, float]) -> Blank:
         return blank_level([values[id] for id in ids if id in values], self.statistic)
@@ -110,7 +118,9 @@ class BlankStep(Record):
             for id in bench.used(group)
         }  # fmt: skip
         bare = {place.get(id) for id in counted} - blanks.keys()
-        each = [self._level(some, bench.values).value for some in blanks.values()]
+        own_levels = [self._level(some, bench.values) for some in blanks.values()]
+        each = [level.value for level in own_levels]
+        bench.blank = Blank(whole.value, _within(own_levels), whole.n)
         self._take_from_all(bench, levels)
         word = WORDS[self.scope]
         span = f"**{bench.signal(min(each))} to {bench.signal(max(each))}**"
@@ -183,6 +193,13 @@ def _whose(name: str) -> str:
     """The sample a blank is named after: "s1" of "S1 blank"; nobody's for "Blank 2"."""
     rest = _BLANK_WORD.sub("", name).strip().casefold()
     return "" if rest.isdigit() else rest
+
+
+def _within(levels: list[Blank]) -> float | None:
+    """The spread of blanks about the level of their own plate, row or series, pooled."""
+    known = [(level.sd, level.n - 1) for level in levels if level.sd is not None and level.n > 1]
+    df = sum(n for _, n in known)
+    return math.sqrt(sum(n * sd * sd for sd, n in known) / df) if df else None
 
 
 def _spread(blank: Blank) -> str:

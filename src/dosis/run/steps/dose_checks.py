@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.core.limits import assay_quality
-from dosis.core.rounding import fixed, p_value
+from dosis.core.limits import AssayQuality, assay_quality
+from dosis.core.rounding import fixed, p_value, significant
 from dosis.run.layout import Role
 from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import Record
@@ -34,11 +34,43 @@ class DoseChecksStep(Record):
         return sum_up(bench, self.kind, made)
 
     def _z(self, bench: Workbench) -> Check | None:
-        """Zhang, Chung & Oldenburg (1999): Z′ of at least 0.5 tells the two ends of an assay apart."""
-        ends = [
-            [bench.raw[id] for group in bench.groups(role) for id in bench.used(group) if id in bench.raw]
+        """Zhang, Chung & Oldenburg (1999): Z′ of at least 0.5 tells the two ends of an assay apart; of each plate."""
+        found = [(name, z) for name, ends in self._ends(bench) if (z := self._z_of(bench, name, ends)) is not None]
+        if not found:
+            return None
+        name, worst = min(found, key=lambda each: each[1].z_prime or 0.0)
+        lowest, ratio = worst.z_prime or 0.0, worst.signal_to_background
+        low = [plate for plate, each in found if (each.z_prime or 0.0) < self.z_prime]
+        where = f"{name}: " if name else ""
+        several = f" (the worst of {len(found)} plates)" if len(found) > 1 else ""
+        also = f"; also below: {listed([each for each in low if each != name])}" if len(low) > 1 else ""
+        return Check(
+            id="z_prime", title="The two ends stand apart",
+            state=State.PASS if lowest >= self.z_prime else State.LOOK if lowest > 0 else State.FAIL,
+            found=f"{where}Z′ {fixed(lowest, 2)}{several}"
+            + ("" if ratio is None else f", signal to background {significant(ratio, 3)}") + also,
+            threshold=f"Z′ ≥ {self.z_prime:g}" + (" on each plate" if len(found) > 1 else ""),
+            why="Where the controls scatter nearly as far as they stand apart, an effect cannot be told from noise.",
+            verdict=f"{where}Z′ is {fixed(lowest, 2)}.",
+        )  # fmt: skip
+
+    def _ends(self, bench: Workbench) -> list[tuple[str, list[list[float]]]]:
+        """Vehicle and full-effect readings as read: of each plate that has both, else of the run."""
+        wells = [
+            [(bench.by_id[id].plate, bench.raw[id]) for group in bench.groups(role) for id in bench.used(group)
+             if id in bench.raw]
             for role in (Role.VEHICLE, Role.FULL)
+        ]  # fmt: skip
+        plates = sorted({plate for plate, _ in wells[0] + wells[1] if plate is not None})
+        own = [
+            (bench.readings.plates[plate].name, [[y for at, y in side if at == plate] for side in wells])
+            for plate in plates
         ]
+        if len(own) > 1 and all(len(side) > 1 for _, ends in own for side in ends):
+            return own
+        return [("", [[y for _, y in side] for side in wells])]
+
+    def _z_of(self, bench: Workbench, plate: str, ends: list[list[float]]) -> AssayQuality | None:
         if min(map(len, ends)) < 2:
             return None
         found = assay_quality(*ends)
@@ -46,18 +78,11 @@ class DoseChecksStep(Record):
             return None
         for name, summary in (("vehicle", found.high), ("full effect", found.low)):
             cv = "" if summary.cv is None else f", CV {percent(summary.cv)}"
-            bench.write("check.z_prime", name, text=f"mean {summary.mean:.6g}, SD {summary.sd:.4g}, n {summary.n}{cv}")
-        bench.write("check.z_prime", "Z′", text="1 − 3 (SD + SD) ÷ |difference of the means|",
+            text = f"mean {significant(summary.mean, 6)}, SD {significant(summary.sd or 0.0)}, n {summary.n}{cv}"
+            bench.write("check.z_prime", f"{plate} {name}".strip(), text=text)
+        bench.write("check.z_prime", f"{plate} Z′".strip(), text="1 − 3 (SD + SD) ÷ |difference of the means|",
                     result=fixed(found.z_prime, 2), value=found.z_prime)  # fmt: skip
-        ratio = found.signal_to_background
-        return Check(
-            id="z_prime", title="The two ends stand apart",
-            state=State.PASS if found.z_prime >= self.z_prime else State.LOOK if found.z_prime > 0 else State.FAIL,
-            found=f"Z′ {fixed(found.z_prime, 2)}" + ("" if ratio is None else f", signal to background {ratio:.3g}"),
-            threshold=f"Z′ ≥ {self.z_prime:g}",
-            why="Where the controls scatter nearly as far as they stand apart, an effect cannot be told from noise.",
-            verdict=f"Z′ is {fixed(found.z_prime, 2)}.",
-        )  # fmt: skip
+        return found
 
     def _bracketed(self, bench: Workbench) -> Check | None:
         if not bench.effects:
