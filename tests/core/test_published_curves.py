@@ -61,10 +61,20 @@ def test_four_parameter_curves_as_recomputed(name: str) -> None:
         assert_allclose(dose.standard_error, expected[f"EC{percent}"]["se"], rtol=1e-6)
 
 
-@pytest.mark.parametrize("name", ["ryegrass", "spinach_curve4", "spinach_curve5"])
-def test_five_parameter_curves_find_the_better_branch(name: str) -> None:
-    """The two mirror images are different curves; SSE and EC50 say which was found."""
-    expected, result = reference(f"fivepl_{name}")["expected"], of(f"fivepl_{name}", "logistic5")
+@pytest.mark.parametrize(
+    ("name", "model", "other"),
+    [
+        ("ryegrass", "logistic5", "logistic5_mirrored"),
+        ("spinach_curve4", "logistic5_mirrored", "logistic5"),
+        ("spinach_curve5", "logistic5_mirrored", "logistic5"),
+    ],
+)
+def test_five_parameter_curves_are_the_published_branch_under_its_own_name(name: str, model: str, other: str) -> None:
+    """The two mirror images are different curves; SSE and EC50 say which was found. All three fall with dose."""
+    expected, result = reference(f"fivepl_{name}")["expected"], of(f"fivepl_{name}", model)
+    for curve in (result, of(f"fivepl_{name}", other)):
+        assert curve.named["lower"] < curve.named["upper"] and curve.named["slope"] < 0
+    assert of(f"fivepl_{name}", other).sse > result.sse * (1 + 1e-6)
     assert_allclose(result.sse, expected["rss"], rtol=1e-9)
     half = result.dose_at(0.5)
     assert_allclose(half.estimate, expected["EC50"], rtol=1e-7)

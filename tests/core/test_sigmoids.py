@@ -63,7 +63,8 @@ def test_five_parameter_curves_reach_the_best_minimum_found_from_many_starts() -
     t = np.log(DOSES)
     middle, steep = rng.uniform(-4, 6, (24, 1)), rng.choice([1.0, 2.0, 8.0], (24, 1))
     y = 2 / (1 + np.exp(-steep * (t - middle))) + rng.choice([0.02, 0.2], (24, 1)) * rng.standard_normal((24, 8))
-    found = fit_many("logistic5", DOSES, y)
+    # Theirs may come out either way round; ours are two curves, each of its own name.
+    found = np.minimum(fit_many("logistic5", DOSES, y).sse, fit_many("logistic5_mirrored", DOSES, y).sse)
     for i in range(24):
 
         def residuals(p: np.ndarray, i: int = i) -> np.ndarray:
@@ -75,7 +76,7 @@ def test_five_parameter_curves_reach_the_best_minimum_found_from_many_starts() -
                 2 * optimize.least_squares(residuals, [0, 2, m, b, g], xtol=1e-14, ftol=1e-14, max_nfev=300).cost
                 for m in np.linspace(-4, 4, 4) for b in (-4.0, -1.0, 1.0, 4.0) for g in (-2.0, 0.0, 2.0)
             )  # fmt: skip
-        assert found.sse[i] <= best * (1 + 1e-8)
+        assert found[i] <= best * (1 + 1e-8)
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,6 @@
 """`fit_many`: thousands of independent curves at once, with the same numbers as `fit`."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -12,6 +12,7 @@ from dosis.core.fitting.batch_descent import Batch, descend_all
 from dosis.core.fitting.batch_starts import best_starts
 from dosis.core.fitting.fit import fit
 from dosis.core.fitting.readings import LARGEST
+from dosis.core.fitting.turned_over import turned_values
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
 from dosis.core.places import places
@@ -175,10 +176,14 @@ def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
     spread = (weight * np.square(mean - centre[:, None])).sum(axis=1)
     n = (w > 0).sum(axis=1)
     enough = (weight > 0).sum(axis=1) >= len(chosen.names)
-    if chosen.sigmoid is not None:
+    if chosen.sigmoid is not None or chosen.turned_over:
         from dosis.core.fitting.sigmoids.model import fit_sigmoids
 
-        found = fit_sigmoids(chosen, levels, mean, weight, pure)
+        if chosen.turned_over:
+            found = fit_sigmoids(model(chosen.turned_over), levels, -mean, weight, pure)
+            found = replace(found, values=turned_values(found.values), errors=np.abs(turned_values(found.errors)))
+        else:
+            found = fit_sigmoids(chosen, levels, mean, weight, pure)
         values, errors, sse, converged = found.values, found.errors, found.sse, found.converged
     else:
         values, errors, sse, converged = _general(chosen, Batch(chosen, levels, mean, weight), spread, enough)

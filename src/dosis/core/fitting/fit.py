@@ -15,6 +15,7 @@ from dosis.core.fitting.readings import Readings, Window, enough, known, reading
 from dosis.core.fitting.robust import reweight
 from dosis.core.fitting.shared import fit_shared
 from dosis.core.fitting.starts import starts
+from dosis.core.fitting.turned_over import turned_over, turned_start
 from dosis.core.fitting.weights import WeightRule
 from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.result import Fit
@@ -152,6 +153,8 @@ def _once(
     complete = start is None or set(start) == set(chosen.names)
     if chosen.sigmoid and not fixed and not bounds and complete:
         return _sigmoid(chosen, x, y, w, start)
+    if chosen.turned_over and not fixed and not bounds and complete:
+        return turned_over(chosen, _sigmoid(model(chosen.turned_over), x, -y, w, turned_start(chosen, start)))
     problem = Problem(chosen, x, y, w, fixed, bounds)
     if start is not None and set(start) | set(fixed) >= set(chosen.names):
         candidates = [np.array([fixed.get(name, start.get(name, 0.0)) for name in chosen.names], dtype=float)]

@@ -63,11 +63,20 @@ class Problem:
             with np.errstate(all="ignore"):
                 theta = to_scale(start[free], logarithmic)
                 found = descend(evaluate, theta, lower, upper, scale)
-            if found is not None and np.isfinite(found.sse) and (best is None or found.sse < best.sse):
+            if found is None or not np.isfinite(found.sse) or not self._way_round(unfold(found.parameters)):
+                continue
+            if best is None or found.sse < best.sse:
                 best = found
             if best is not None and best.converged and not many and (not thorough or best.sse < 0.1 * spread):
                 break
         return None if best is None else (unfold(best.parameters), best)
+
+    def _way_round(self, values: Array) -> bool:
+        """Whether lower is below upper, where a model is another curve otherwise and neither is held."""
+        names = self.model.names
+        if not self.model.ordered or {"lower", "upper"} & self.fixed.keys():
+            return True
+        return bool(values[names.index("lower")] <= values[names.index("upper")])
 
     def _limits(self, free: list[int], logarithmic: Array) -> tuple[Array, Array]:
         lower, upper = np.full(len(free), -np.inf), np.full(len(free), np.inf)

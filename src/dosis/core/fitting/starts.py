@@ -56,6 +56,8 @@ def starts(
     if constrained and model.canonical:
         form = model.canonical(dict(zip(model.names, vectors.T, strict=True)))
         sse[np.any(np.stack([form[name] for name in model.names], axis=1) != vectors, axis=1)] = np.inf
+    if model.ordered and not {"lower", "upper"} & fixed.keys():
+        sse[columns["lower"] > columns["upper"]] = np.inf
     order = np.argsort(np.where(np.isfinite(sse), sse, np.inf), kind="stable")
     chosen: list[int] = []
     indices = np.stack(np.unravel_index(np.arange(count), [len(axis) for axis in axes.values()]), axis=1)

@@ -88,6 +88,7 @@ class Model:
     derived : quantities that follow from the parameters, such as a half-life.
     example : parameters and the range of x of a typical curve, from which its picture is drawn.
     contains : ids of models that are special cases of this one.
+    turned_over : id of the sigmoid that this one is of −y, with the plateaus changed over and the slope turned round.
     """
 
     id: str
@@ -109,6 +110,7 @@ class Model:
     derived: tuple[Derived, ...] = ()
     example: tuple[tuple[float, ...], tuple[float, float]] = ((), (0.0, 1.0))
     contains: tuple[str, ...] = ()
+    turned_over: str = ""
     source: str = ""
     expression: Expression = field(init=False, repr=False)
 
@@ -122,6 +124,11 @@ class Model:
     def names(self) -> tuple[str, ...]:
         """Parameter names, in the order of every array of parameters."""
         return tuple(parameter.name for parameter in self.parameters)
+
+    @property
+    def ordered(self) -> bool:
+        """Whether lower must stay below upper, since the other way round it would be a curve of another shape."""
+        return bool(self.turned_over or (self.sigmoid and self.sigmoid.power))
 
     @cached_property
     def laid(self) -> list[int]:

@@ -80,6 +80,29 @@ LOGISTIC5 = sigmoid_in_dose(
     ),
 )
 
+LOGISTIC5_MIRRORED = sigmoid_in_dose(
+    id="logistic5_mirrored",
+    name="5-parameter logistic, mirrored",
+    equation="y = upper − (upper − lower)/(1 + (x/midpoint)^slope)^asymmetry",
+    solved="midpoint × (((upper − lower) ÷ (upper − y))^(1 ÷ asymmetry) − 1)^(1 ÷ slope)",
+    form="upper - (upper - lower)*exp(asymmetry*ln(sigmoid(-slope*(ln(x) - ln(midpoint)))))",
+    parameters=LOGISTIC5.parameters,
+    linear_in=("lower", "upper"),
+    grid=LOGISTIC5.grid,
+    turned_over="logistic5",
+    contains=("logistic4", "logistic3"),
+    source="Gottschalk & Dunn (2005), Anal. Biochem. 343, 54, of −y: the long tail is at the other end",
+    example=((0.1, 1.0, 0.3, 1.0, 3.0), (0.02, 50.0)),
+    derived=(
+        Derived(
+            "half_dose",
+            "dose halfway between the plateaus",
+            "x",
+            "midpoint*2^(1/(asymmetry*slope))*(1 - 2^(-1/asymmetry))^(1/slope)",
+        ),
+    ),
+)
+
 LOGISTIC3 = sigmoid_in_dose(
     id="logistic3",
     name="3-parameter logistic",

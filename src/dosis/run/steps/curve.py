@@ -23,6 +23,7 @@ from dosis.run.workbench import Workbench
 BEND = 0.05  # p of the lack-of-fit test below which a curve is called bent
 BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnham & Anderson 2002, 2.6)
 CUSTOM = "custom"
+FIVE = ("logistic5", "logistic5_mirrored")  # mirror images of each other: which serves is seen by trying both
 WIDE_LEVELS, WIDE_SPAN = 5, 20.0  # levels, and highest over lowest, from which nobody expects a straight line
 Per = Literal["each", "run", "plate", "series"]
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
@@ -141,7 +142,8 @@ class CurveStep(Record):
         if self.declared.shape == "straight":
             others = ("line", "line_through_zero", "quadratic")
         elif self.declared.shape == "sigmoid":
-            others = ("logistic4", "logistic5") if wide(x) else ("logistic4", "logistic5", "line")
+            five = ("logistic5", "logistic5_mirrored") if self.model in FIVE else ("logistic5",)
+            others = ("logistic4", *five) if wide(x) else ("logistic4", *five, "line")
         return (self.model, *(id for id in others if id != self.model))
 
     def _fit(self, id: str, x: ArrayLike, y: ArrayLike, **options: Any) -> Fit:
@@ -213,7 +215,7 @@ class CurveStep(Record):
     def _other_model(self, x: list[float], y: list[float], bench: Workbench) -> Suggestion | None:
         """A curve that describes clearly better what the chosen one does not."""
         now = bench.fit
-        if now is None or not bent(now) or now.aicc is None:
+        if now is None or now.aicc is None or not (bent(now) or self.model in FIVE):
             return None
         tried = {id: result for id, result in bench.fits.items() if id != self.model}
         if wide(x) and not bench.turned and "logistic4" not in bench.fits:
@@ -224,10 +226,10 @@ class CurveStep(Record):
         if now.aicc - best < BETTER:
             return None
         name = MODELS[id].name
+        why = f"{now.model.name} leaves more unexplained than the replicates differ. " if bent(now) else ""
         return Suggestion(
             lower=None, upper=None, model=id, action=f"Use {name}",
-            text=f"{now.model.name} leaves more unexplained than the replicates differ. {name} describes these "
-            f"standards better: AICc {fixed(best, 1)} against {fixed(now.aicc, 1)}.",
+            text=f"{why}{name} describes these standards better: AICc {fixed(best, 1)} against {fixed(now.aicc, 1)}.",
         )  # fmt: skip
 
     def _sentence(self, result: Fit) -> str:

@@ -115,6 +115,8 @@ def settled(
     p[2] = math.exp(place) if logarithmic else place
     p[3] = half / (side * b) if inverse else side * b / half
     p[4] = math.exp(power)
+    if form == POWERED and rise < 0:
+        return False  # the other way round, which is for a closer look
     if symmetric and p[0] > p[1]:
         p[0], p[1], p[3] = p[1], p[0], -p[3]
     return True

@@ -57,6 +57,8 @@ def fit_sigmoids(
             found = descend_from(
                 curves, FORMS[form.shape], *_theta(form, curves, dict(zip(model.names, begun, strict=True)))
             )
+            if FORMS[form.shape] == POWERED:
+                _keep_way_round(curves, found)
         if form.logarithmic:
             _bring_back(curves, FORMS[form.shape], found)
         known = _known(FORMS[form.shape], curves, found)
@@ -66,6 +68,13 @@ def fit_sigmoids(
         values = np.column_stack([named[name] for name in model.names])
         spread = _errors(model, curves, levels, found, known, values) if errors else np.empty((curves.count, 0))
         return Sigmoids(values, 2 * found.half_sse * curves.unit * curves.unit, found.converged, spread)
+
+
+def _keep_way_round(curves: Curves, found: Ends) -> None:
+    """Curves with a power that fell the other way round from their start are looked for anew."""
+    rows = np.flatnonzero(_known(POWERED, curves, found)[:, RISE] < 0)
+    if rows.size:
+        found.put(rows, solve_sigmoids(curves.take(rows), POWERED, symmetric=False))
 
 
 def laid_out(model: "Model", values: Array) -> Laid:

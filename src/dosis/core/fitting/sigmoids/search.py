@@ -49,7 +49,7 @@ def begin_with_power(
     t: Array, y: Array, w: Array, pure: Array, total: Array, closest: float, start: Array,
     theta: Array, half: Array, converged: Flags, side: Array,
 ) -> None:  # fmt: skip
-    """The first descents with a power, on either side of the axis, from the best curve without one.
+    """The first descents with a power, from the best curve without one, on the side on which it rises.
 
     start : (curves, 3), where that is looked for. Arguments as for `descend_all`, t on the side it is.
     """
@@ -68,46 +68,24 @@ def with_power_from(
     t: Array, turned: Array, y: Array, w: Array, weight: float, closest: float, pure: float, total: float, at: Theta,
     states: Array,
 ) -> tuple[Theta, float, bool, float]:  # fmt: skip
-    """The same of one curve: θ, ½ SSE, whether at a minimum, and its side; `turned` is t on the other."""
-    (a, b, power), _, _ = descend_once(LOGISTIC, t, y, w, weight, closest, pure, total, ROUGHLY, np.inf, at, states)
+    """The same of one curve: θ, ½ SSE, whether at a minimum, and its side; `turned` is t on the other.
+
+    Turned round, a falling curve rises from lower to upper. Its mirror image, which falls from lower to upper on the
+    first side, is a curve of another shape, and not looked for.
+    """
+    at, _, _ = descend_once(LOGISTIC, t, y, w, weight, closest, pure, total, ROUGHLY, np.inf, at, states)
+    a, b, power = at
+    sign = 1.0 if look(LOGISTIC, t, y, w, weight, at, 1.0, states, 0)[1] >= 0 else -1.0
     # Not so far at a limit that nothing draws a curve back.
     steepness = min(b, NOT_YET_A_STEP / closest)
     reach = steepness + NOT_YET_BARE
     a = min(max(a * (steepness / b), -reach), reach)
-    best, half, converged, side = (a, steepness, power), np.inf, False, 1.0
-    for sign in (1.0, -1.0):
-        # Turned round, the curve without a power is the same with a changed in sign.
-        at, end, there = descend_once(
-            POWERED, t if sign > 0 else turned, y, w, weight, closest, pure, total, USUAL, half,
-            (sign * a, steepness, power), states,
-        )  # fmt: skip
-        if end < half:
-            best, half, converged, side = at, end, there, sign
-    return best, half, converged, side
-
-
-@compiled
-def begin_mirrored(
-    form: int, sign: float, t: Array, y: Array, w: Array, pure: Array, total: Array, closest: float, power: float,
-    steps: Steps, theta: Array, half: Array, converged: Flags, side: Array,
-) -> None:  # fmt: skip
-    """Descend curves that stand on the other side from the half point and the slope there, with this ln g.
-
-    Arguments as for `descend_all`.
-    """
-    states = np.empty((2, ROWS, t.size))
-    for i in range(len(y)):
-        if side[i] == sign:
-            continue
-        own = w[i if len(w) > 1 else 0]
-        a, b, _ = with_power((theta[i, 0], theta[i, 1], theta[i, 2]), 0.0)
-        at, end, there = descend_once(
-            form, t, y[i], own, max(own.sum(), 1e-300), closest, pure[i], total[i], steps, half[i],
-            with_power((-a, b, 0.0), power), states,
-        )  # fmt: skip
-        if end < half[i]:
-            theta[i, 0], theta[i, 1], theta[i, 2] = at
-            half[i], converged[i], side[i] = end, there, sign
+    # Turned round, the curve without a power is the same with a changed in sign.
+    at, end, there = descend_once(
+        POWERED, t if sign > 0 else turned, y, w, weight, closest, pure, total, USUAL, np.inf,
+        (sign * a, steepness, power), states,
+    )  # fmt: skip
+    return at, end, there, sign
 
 
 @compiled

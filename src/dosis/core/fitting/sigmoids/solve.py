@@ -8,8 +8,9 @@ import numpy as np
 from dosis.core.arrays import Array, Flags, Rows
 from dosis.core.fitting.sigmoids.curves import Curves
 from dosis.core.fitting.sigmoids.kinks import begin_at_kinks, steepnesses
-from dosis.core.fitting.sigmoids.search import ANEW, USUAL, Steps, begin_mirrored, begin_with_power, descend_all, finish
+from dosis.core.fitting.sigmoids.search import ANEW, USUAL, Steps, begin_with_power, descend_all, finish
 from dosis.core.fitting.sigmoids.shape import LOGISTIC, POWERED
+from dosis.core.fitting.sigmoids.spread import RISE, spread_all
 from dosis.core.fitting.sigmoids.starts import best, coarse, fine
 
 CHUNK = 1000  # curves ranked at a time: few enough for the cache
@@ -21,7 +22,7 @@ WORSE, SLACK = 1.3, 0.02  # how much more than the best a start may leave unexpl
 LOPSIDED = 8.0  # ln g of starts from the grid, where the shape has a power
 SIDES = (1.0, -1.0)
 FURTHEST = 700.0  # |ln x| of a midpoint that is still a number
-KINKS, OTHERWISE = 2, 2.0  # starts with a kink, and ln g of the start on the other side of the axis
+KINKS = 2  # starts with a kink
 
 
 @dataclass(slots=True)
@@ -87,22 +88,41 @@ def solve_sigmoids(curves: Curves, form: int, *, symmetric: bool) -> Ends:
 
 
 def _powered(curves: Curves) -> Ends:
-    """The same with a power, for which there are many more minima: with kinks, and on either side of the axis."""
+    """The same with a power, for which there are many more minima, such as those with kinks.
+
+    Each curve stays on the side of the axis on which it rises from lower to upper; one that ends the other way round
+    goes back to the curve without a power, which is the same either way.
+    """
     found, start = _nowhere(curves), _coarsely(curves, LOGISTIC)
     begin_with_power(curves.t, curves.y, curves.w, curves.pure, curves.total, curves.closest, start, *found.parts)
     extreme = (found.theta[:, 2] < EXTREMES[0]) | (found.theta[:, 2] > EXTREMES[1])
     for rows in _hard(curves, found, ~found.converged | extreme, POOR_POWERED, STEEP_POWERED):
-        part, now = curves.take(rows), found.take(rows)
         for sign in SIDES:
+            own = rows[found.side[rows] == sign]
+            part, now = curves.take(own), found.take(own)
             begin_at_kinks(*_on(part, POWERED, sign), steepnesses(part), KINKS, ANEW, *now.parts)
-        for sign in SIDES:
-            _from_grid(part, POWERED, sign, LOPSIDED, now, now.side != sign)
-        for sign in SIDES:
-            begin_mirrored(*_on(part, POWERED, sign), OTHERWISE, ANEW, *now.parts)
-        for sign in SIDES:
+            _from_grid(part, POWERED, sign, LOPSIDED, now, np.ones(own.size, dtype=bool))
             finish(*_on(part, POWERED, sign), ANEW, *now.parts)
-        found.put(rows, now)
+            found.put(own, now)
+    for sign in SIDES:
+        own = np.flatnonzero(found.side == sign)
+        if own.size:
+            side = curves.take(own).on(sign)
+            fallen = own[spread_all(POWERED, side.t, side.y, side.w, found.theta[own])[:, RISE] < 0]
+            if fallen.size:
+                _without_power(curves, start, fallen, found)
     return found
+
+
+def _without_power(curves: Curves, start: Array, rows: Rows, found: Ends) -> None:
+    some = curves.take(rows)
+    plain = _nowhere(some)
+    _descend(some, LOGISTIC, 1.0, start[rows], USUAL, plain)
+    rising = spread_all(LOGISTIC, some.t, some.y, some.w, plain.theta)[:, RISE] >= 0
+    plain.side = np.where(rising, 1.0, -1.0)
+    plain.theta[:, 0] *= plain.side
+    plain.theta[:, 2] = 0.0
+    found.put(rows, plain)
 
 
 def _hard(curves: Curves, found: Ends, also: Flags, poor: float, steep: float) -> Iterator[Rows]:
