@@ -38,8 +38,12 @@ def check(outcome: Outcome, id: str) -> State:
 
 
 def test_fluorescein_comes_out_as_published_from_the_pasted_table() -> None:
-    """Miller & Miller: fluorescein unknowns 0.72, 6.21, 11.13 pg/mL, with Fieller's interval."""
-    outcome = run(fluorescein_table())
+    """Miller & Miller: fluorescein unknowns 0.72, 6.21, 11.13 pg/mL, with Fieller's interval.
+
+    The first lies between the zero standard and the lowest one above it, and is read where that is asked for.
+    """
+    assert [a.in_reading.shown for a in run(fluorescein_table()).answers] == ["< 2", "6.21", "11.13"]
+    outcome = run(fluorescein_table(), METHOD.with_step(ReadBackStep(extrapolate=True)))
     expected = [case for case in reference("cal_linear_fluorescein")["expected"]["inverse"] if case["m"] == 1]
     assert [a.in_reading.shown for a in outcome.answers] == ["0.72", "6.21", "11.13"]
     for found, case in zip(outcome.answers, expected, strict=True):

@@ -135,7 +135,14 @@ def test_concentration_on_signal_is_the_regression_of_the_one_on_the_other() -> 
 
 def test_a_spike_is_recovered_as_by_hand() -> None:
     """Common practice, no source: (spiked − unspiked) ÷ added, in the sample, after dilution."""
-    rows = ["Std 1\t0\t0", "Std 2\t10\t1.0", "Std 3\t10\t1.01", "S1\t\t0.3\t2", "S1 + 5\t\t0.53\t2", "S2 + 5\t\t0.4\t2"]
+    rows = [
+        "Std 1\t1\t0.1",
+        "Std 2\t10\t1.0",
+        "Std 3\t10\t1.01",
+        "S1\t\t0.3\t2",
+        "S1 + 5\t\t0.53\t2",
+        "S2 + 5\t\t0.4\t2",
+    ]
     readings, layout = taken("\n".join(["Sample\tConc (µM)\tA\tDilution", *rows]))
     method = METHOD
     for name, of in (("S1 + 5", "S1"), ("S2 + 5", "S2")):
@@ -154,7 +161,7 @@ def test_a_spike_is_recovered_as_by_hand() -> None:
 
 
 def test_each_reading_on_its_own_has_an_answer_of_its_own() -> None:
-    rows = ["Std 1\t0\t0\t0", "Std 2\t10\t1\t1", "S1\t\t0.3\t0.5"]
+    rows = ["Std 1\t1\t0.1\t0.1", "Std 2\t10\t1\t1", "S1\t\t0.3\t0.5"]
     readings, layout = taken("\n".join(["Sample\tConc\tA rep 1\tA rep 2", *rows]))
     outcome = evaluate(readings, layout, METHOD.with_step(ReplicatesStep(combine="each")))
     assert values(outcome) == {"S1 · 1": pytest.approx(3), "S1 · 2": pytest.approx(5)}

@@ -14,6 +14,7 @@ from dosis.run.method import Method
 from dosis.run.parts import split
 from dosis.run.readings import Readings
 from dosis.run.record import Record
+from dosis.run.steps.read_back import below
 
 
 class Asked(Record):
@@ -46,7 +47,7 @@ def ask(readings: Readings, layout: Layout, method: Method, asked: Asked) -> Tol
     if asked.level is not None:
         return _signal_at(bench.fit, bench.layout.signal, asked.level)
     if asked.signal is not None:
-        return _level_at(bench.fit, bench.layout.level, asked.signal)
+        return _level_at(bench.fit, bench.layout.level, asked.signal, bench.reading_range(bench.fit)[0])
     return Told(value=None, text="Type a concentration or a signal.")
 
 
@@ -74,8 +75,8 @@ def _signal_at(fit: Fit, signal: Quantity, level: float) -> Told:
     return Told(value=value, text=f"{signal.name} {shown} {signal.unit}".rstrip() + bands + beyond)
 
 
-def _level_at(fit: Fit, level: Quantity, signal: float) -> Told:
-    return _told(level, fit.read_back(signal, n=1))
+def _level_at(fit: Fit, level: Quantity, signal: float, lowest: float) -> Told:
+    return _told(level, below(fit.read_back(signal, n=1), lowest))
 
 
 def _told(level: Quantity, found: ReadBack) -> Told:

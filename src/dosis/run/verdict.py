@@ -96,6 +96,14 @@ def _detail(samples: Sequence[Answer], checks: Sequence[Check]) -> list[VerdictP
         ("above top standard", "is", "are", "above the top standard: dilute and rerun"),
         ("below lowest standard", "is", "are", "below the lowest standard"),
         ("over range", "has", "have", "a reading over the instrument's range: dilute and rerun"),
+        ("under range", "has", "have", "a reading under the instrument's range: dilute and rerun"),
+        (
+            "over range, so low",
+            "has",
+            "have",
+            "a reading over the instrument's range, so little that it cannot be read",
+        ),
+        ("under range, so low", "has", "have", "a reading under the instrument's range: too little to be read"),
     ):
         named = [answer for answer in remarked if any(remark.short == short for remark in answer.remarks)]
         if not named:

@@ -204,6 +204,20 @@ class Workbench:
         """Lowest and highest concentration of the standards in the fit, whichever way it goes."""
         return (float(fit.y.min()), float(fit.y.max())) if self.turned else fit.range
 
+    def reading_range(self, fit: Fit) -> tuple[float, float]:
+        """Lowest and highest concentration that can be read: a zero standard shows what reads nothing, not how little
+        can be read."""
+        low, high = self.span_of(fit)
+        if low != 0 or high <= 0:
+            return low, high
+        levels = fit.y if self.turned else fit.x
+        return float(levels[levels > 0].min()), high
+
+    def rises(self, fit: Fit) -> bool:
+        """Whether the signal rises with the concentration, from the lowest standard to the highest."""
+        first, last = fit.predict(fit.range).tolist()
+        return bool(last >= first)
+
     def used(self, group: Group) -> Sequence[int]:
         """The group's readings that count."""
         if self.why_not.keys().isdisjoint(group.readings):

@@ -22,7 +22,9 @@ class WorkingRange:
 
 
 def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingRange:
-    """The widest range without a gap within the standards in which the read-back CV stays at or below `cv`.
+    """The widest range without a gap in which the read-back CV stays at or below `cv`.
+
+    It lies between the lowest standard above zero and the highest.
 
     The CV at x is that of the mean of `readings` readings at the signal the curve has there, both sources of variance
     counted, over x. Ends are refined between the points of a grid.
@@ -33,13 +35,10 @@ def working_range(curve: Fit, cv: float = 0.2, *, readings: int = 1) -> WorkingR
     """
     if not cv > 0:
         raise ValueError(f"The CV must be above zero; here it is {cv:g}.")
-    low, high = curve.range
     above = curve.x[curve.x > 0]
     if not above.size:
         return WorkingRange(None, None, cv, "no standard is above zero")
-    first = float(above.min())
-    start = first / 10 if low == 0 else first
-    grid = geometric(start, high, POINTS)
+    grid = geometric(float(above.min()), curve.range[1], POINTS)
     if curve.has_sigmoid_band and curve.variance_rule is not None:
         return _of_sigmoid(curve, grid, cv, readings)
     found = _cvs(curve, grid, readings)

@@ -184,7 +184,7 @@ class ChecksStep(Record):
         if not samples or bench.fit is None or bench.fit_problem:
             return None
         out = [group for group in samples if not (rb := bench.read_backs.get(group.id)) or rb.flag]
-        low, high = (given(end) for end in bench.span_of(bench.fit))
+        low, high = (given(end) for end in bench.reading_range(bench.fit))
         for group in out:
             flag = bench.read_backs[group.id].reason if group.id in bench.read_backs else "no usable reading"
             bench.write("check.range", group.name, text=f"standards {low} to {high} {bench.layout.level.unit}".rstrip(),

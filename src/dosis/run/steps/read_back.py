@@ -40,9 +40,13 @@ class ReadBackStep(Record):
                 if bench.turned
                 else bench.fit.read_back_many(means, counts, self.level)
             )
-            bench.read_backs = dict(zip((group.id for group in read), results, strict=True))
+            lowest = bench.reading_range(bench.fit)[0]
+            bench.read_backs = {
+                group.id: result if group.role is Role.STANDARD else below(result, lowest)
+                for group, result in zip(read, results, strict=True)
+            }
         calculate = None if bench.fit is None else _calculation(bench.fit, turned=bench.turned)
-        span = (0.0, 0.0) if bench.fit is None else bench.span_of(bench.fit)
+        span = (0.0, 0.0) if bench.fit is None else bench.reading_range(bench.fit)
         level = f"{self.level * 100:g} % interval"
         for group in everyone:
             self._one(bench, group, calculate, span, level)
@@ -122,7 +126,8 @@ class ReadBackStep(Record):
             text = f"{group.name} is above the top standard ({high}): {more}."
             bench.remark(group, Remark(state=State.LOOK, short="above top standard", text=text))
         elif result.flag is Flag.BELOW_RANGE:
-            text = f"{group.name} is below the lowest standard ({low}): dilute it less, or add a lower standard."
+            zero = " above zero" if bench.fit is not None and bench.span_of(bench.fit)[0] == 0 else ""
+            text = f"{group.name} is below the lowest standard{zero} ({low}): {_for_more(group)}."
             bench.remark(group, Remark(state=State.LOOK, short="below lowest standard", text=text))
         elif result.flag is Flag.AMBIGUOUS:
             bench.remark(
@@ -138,13 +143,25 @@ def _unread(bench: Workbench, group: Group) -> Value:
     meanings = {
         bench.by_id[id].meaning for id in group.readings if not bench.why_not.get(id, "").startswith("excluded")
     }
-    if bench.fit and not bench.fit_problem and meanings == {Meaning.ABOVE}:
-        low, top = bench.span_of(bench.fit)
-        first, last = bench.fit.predict(bench.fit.range).tolist()
-        if last > first:
+    if bench.fit and not bench.fit_problem and meanings in ({Meaning.ABOVE}, {Meaning.BELOW}):
+        low, top = bench.reading_range(bench.fit)
+        if bench.rises(bench.fit) is (meanings == {Meaning.ABOVE}):
             return Value(censor=">", lower=top, shown=f"> {given(top)}")
         return Value(censor="<", upper=low, shown=f"< {given(low)}")
     return Value()
+
+
+def below(result: ReadBack, lowest: float) -> ReadBack:
+    """A concentration between a zero standard and the lowest one above it is below what can be read."""
+    if result.estimate is None or result.flag is not None or result.estimate >= lowest:
+        return result
+    return result._replace(flag=Flag.BELOW_RANGE, reason="below the lowest standard above zero")
+
+
+def _for_more(group: Group) -> str:
+    """What helps where there is too little to read."""
+    less = f"dilute it less than × {given(group.dilution)}, or " if group.dilution > 1 else ""
+    return f"{less}add a lower standard or concentrate the sample"
 
 
 def _remark_left_out(bench: Workbench, group: Group) -> None:
@@ -155,16 +172,25 @@ def _remark_left_out(bench: Workbench, group: Group) -> None:
     for id in odd:
         reading = bench.by_id[id]
         cell = f"“{reading.text.strip()}”" if reading.text.strip() else "one reading"
-        advice = ": dilute and rerun" if reading.meaning is Meaning.ABOVE else ""
+        short, advice = _odd(bench, group, reading.meaning)
         rest = "left out of the mean" if bench.used(group) else "so nothing is left to read"
-        short = {Meaning.ABOVE: "over range", Meaning.BELOW: "under range", Meaning.MISSING: "missing reading"}
-        bench.remark(group, Remark(
-            state=State.LOOK, short=short.get(reading.meaning, "not a number"),
-            text=f"{group.name}: {cell} is {bench.why_not[id]} and {rest}{advice}.",
-        ))  # fmt: skip
+        text = f"{group.name}: {cell} is {bench.why_not[id]} and {rest}{advice}."
+        bench.remark(group, Remark(state=State.LOOK, short=short, text=text))
     if excluded and not bench.used(group) and not odd:
         text = f"{group.name}: every reading is excluded, so there is nothing to read back."
         bench.remark(group, Remark(state=State.LOOK, short="all excluded", text=text))
+
+
+def _odd(bench: Workbench, group: Group, meaning: Meaning) -> tuple[str, str]:
+    """An odd reading in a word or two, and what to do; on a falling curve a high signal is little of what is sought."""
+    if meaning not in (Meaning.ABOVE, Meaning.BELOW):
+        return ("missing reading" if meaning is Meaning.MISSING else "not a number"), ""
+    side = "over range" if meaning is Meaning.ABOVE else "under range"
+    if bench.fit is None or bench.fit_problem:
+        return side, ""
+    if bench.rises(bench.fit) is (meaning is Meaning.ABOVE):
+        return side, ": dilute and rerun"
+    return f"{side}, so low", f"; on this curve that is a low concentration: {_for_more(group)}"
 
 
 def _calculation(curve: Fit, *, turned: bool = False) -> Callable[[float], str]:
