@@ -127,8 +127,8 @@ def ld50(affected: list[int], **options: object) -> tuple[QuantalFit, object]:
     ("affected", "lower", "upper", "said"),
     [
         ([0, 0, 10, 10], 2, 4, "Fewer than two doses"),
-        ([0, 0, 0, 0], 8, None, "Not reached"),
-        ([10, 10, 10, 10], None, 1, "Exceeded at every dose"),
+        ([0, 0, 0, 0], 8, None, "It lies above 8: 0 of 10 at 8"),
+        ([10, 10, 10, 10], None, 1, "It lies below 1: 10 of 10 at 1"),
         ([0, 0, 1, 10], 4, 8, "Fewer than two doses"),
     ],
 )

@@ -189,7 +189,7 @@ def test_the_demo_screen_has_its_flat_partial_rising_and_noisy_ones() -> None:
     assert len(outcome.effects) == len(outcome.curves) == screen.COMPOUNDS
     found = {effect.name: effect for effect in outcome.effects}
     assert found["EX-04"].doses[0].relative.shown == "none shown"
-    assert found["EX-32"].symbol == "EC" and found["EX-01"].symbol == "IC"
+    assert {effect.symbol for effect in outcome.effects} == {"IC"}  # one symbol a run: all that show an effect fall
     assert found["EX-07"].doses[0].relative.value is not None  # stops halfway: a relative dose, and no absolute one
     assert found["EX-07"].doses[0].absolute.shown == "> 100"
     assert outcome.comparisons == ()

@@ -14,7 +14,7 @@ from dosis.run.workbench import Treatment, Workbench
 
 LINE_POINTS = 96
 MARKS = 121  # of the ruler
-Z = 1.959963984540054  # of a 95 % interval
+LEVEL = 0.95  # of the band and of the parameters' intervals
 
 
 def draw_mortality(bench: Workbench, step: QuantalStep) -> tuple[Curve, ...]:
@@ -104,7 +104,7 @@ def _line(fit: QuantalFit | None, above: list[float]) -> Line:
         grid = np.concatenate(([0.0], grid))
     x = np.log10(np.maximum(grid, 1e-300)) if fit.log_dose else grid
     v00, v01, v11 = fit.covariance[0, 0], fit.covariance[0, 1], fit.covariance[1, 1]
-    half = Z * np.sqrt(np.maximum(fit.widening * (v00 + 2 * x * v01 + x * x * v11), 0.0))
+    half = fit.quantile(LEVEL) * np.sqrt(np.maximum(fit.widening * (v00 + 2 * x * v01 + x * x * v11), 0.0))
     share, base = LINKS[fit.link].share, fit.background if fit.background_of == "estimated" else 0.0
     line = fit.intercept + fit.slope * x
     ends = [100 * (base + (1 - base) * share(line + sign * half)) for sign in (-1, 1)]
@@ -121,7 +121,7 @@ def _parameters(bench: Workbench, fit: QuantalFit) -> tuple[ParameterRow, ...]:
     values = [("intercept", fit.intercept), ("slope", fit.slope), ("background", fit.background)][: len(errors)]
     rows = []
     for (name, value), error in zip(values, errors, strict=True):
-        half = Z * error * fit.widening**0.5
+        half = fit.quantile(LEVEL) * error * fit.widening**0.5
         shown, lower, upper = with_interval(value, value - half, value + half)
         rows.append(ParameterRow(
             name=name, unit="", estimate=value, standard_error=error, lower=value - half, upper=value + half,
@@ -131,8 +131,12 @@ def _parameters(bench: Workbench, fit: QuantalFit) -> tuple[ParameterRow, ...]:
                     result=significant(value, DIGITS), value=value)  # fmt: skip
         bench.write(f"parameter.{name}", "Standard error", text="from the expected information",
                     result=significant(error, 4), value=error)  # fmt: skip
-        widened = "" if fit.widening == 1 else f" × √{significant(fit.widening, 4)} (heterogeneity)"
-        bench.write(f"parameter.{name}", "95 % interval", text=f"± 1.96 × {significant(error, 4)}{widened}",
+        widened, of = "", ""
+        if fit.widening > 1:
+            widened = f" × √{significant(fit.widening, 4)} (heterogeneity)"
+            of = f", t of {fit.degrees_of_freedom} degrees of freedom"
+        times = significant(fit.quantile(LEVEL), 3)
+        bench.write(f"parameter.{name}", "95 % interval", text=f"± {times} × {significant(error, 4)}{widened}{of}",
                     result=f"{lower} to {upper}")  # fmt: skip
     return tuple(rows)
 

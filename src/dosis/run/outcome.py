@@ -158,8 +158,9 @@ class EffectShape:
 
 
 class Effect(Record):
-    """What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one; "LC" or "LD" of counts.
+    """What a series of doses does.
 
+    symbol : one for the run, "IC" where all that show an effect fall, else "EC"; of counts "LC" or "LD".
     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
     shape : the same and the plateaus, with intervals.

@@ -9,6 +9,12 @@ from dosis.run.outcome import Effect, TimeCourse, TimePoint
 _TIMED = re.compile(r"^(?:(?P<of>.+?),? )?(?P<time>\d+(?:\.\d+)?) ?(?P<unit>s|min|h|d)$")
 
 
+def timed(name: str) -> tuple[str, str]:
+    """A series' treatment and its time point, "Lot A" and "48 h"; the time is empty where the name tells of none."""
+    match = _TIMED.match(name)
+    return ((match["of"] or "", f"{match['time']} {match['unit']}")) if match else (name, "")
+
+
 def time_courses(effects: Sequence[Effect]) -> tuple[TimeCourse, ...]:
     """One for each treatment with at least two time points in the same unit."""
     found: dict[tuple[str, str], list[TimePoint]] = {}

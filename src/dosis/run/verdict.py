@@ -56,8 +56,10 @@ def conclude_doses(
     elif len(effects) <= NAMED:
         headline = f"{', '.join(_potency(effect, unit) for effect in effects)}."
     else:
-        half = "half-lethal" if effects[0].symbol in ("LC", "LD") else "half-effect"
-        headline = f"{len(found):,} of {len(effects):,} series have a {half} dose."
+        half = "half-lethal dose" if effects[0].symbol in ("LC", "LD") else "half-effect dose"
+        names = " or ".join(dict.fromkeys(f"{effect.symbol}{effect.doses[0].percent:g}" for effect in effects))
+        what = f"a {half}" if effects[0].doses[0].percent == 50 else f"an {names}"
+        headline = f"{len(found):,} of {len(effects):,} series have {what}."
     detail = _of_steps(steps) + [
         VerdictPart(text=f"{check.verdict} ") for check in checks if check.verdict and check.state is not State.PASS
     ]

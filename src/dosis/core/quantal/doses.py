@@ -7,10 +7,11 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from dosis.core import special
-from dosis.core.distributions import t_quantile
+from dosis.core.arrays import Array
 from dosis.core.inference.read_back import StraightLine, fieller
 from dosis.core.inference.roots import bisect
 from dosis.core.quantal.links import LINKS
+from dosis.core.quantal.shares import binomial_interval
 
 if TYPE_CHECKING:
     from dosis.core.quantal.model import QuantalFit
@@ -23,8 +24,8 @@ FURTHEST = 300.0  # log10 of a dose that is still a number
 class LethalDose:
     """A dose with its interval; log_estimate and log_standard_error on the scale of the line.
 
-    Without a partial response there is no estimate: lower and upper are then the doses between which it lies. An end
-    of an interval that is open is None, and `reason` says so.
+    Without a partial response there is no estimate: lower and upper are then doses between which it lies, as far as
+    the counts there tell at that level. An end of an interval that is open is None, and `reason` says so.
     """
 
     estimate: float | None
@@ -50,7 +51,7 @@ def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> L
     if method not in ("delta", "fieller", "profile"):
         raise ValueError(f"There is no method “{method}”. Known: delta, fieller, profile.")
     if not fit.converged:
-        return _between(fit, share)
+        return _between(fit, share, level)
     target = float(LINKS[fit.link].line(np.array([share]))[0])
     h = fit.widening
     (v00, v01), (_, v11) = (h * fit.covariance[:2, :2]).tolist()
@@ -59,7 +60,7 @@ def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> L
     x = (target - fit.intercept) / fit.slope
     if fit.log_dose and abs(x) > FURTHEST:
         return LethalDose(None, None, None, None, None, "the line is so flat that the dose is beyond all measure")
-    quantile = t_quantile((1 + level) / 2, fit.degrees_of_freedom) if h > 1 else float(special.ndtri((1 + level) / 2))
+    quantile = fit.quantile(level)
     error = math.sqrt(max(v00 + 2 * x * v01 + x * x * v11, 0.0)) / abs(fit.slope)
     reason = "" if h == 1 else f"the fit is poor; the interval is widened by a heterogeneity factor of {h:.2f}"
     lower: float | None
@@ -85,19 +86,38 @@ def _dose(fit: "QuantalFit", x: float | None) -> float | None:
     return 10.0 ** min(x, FURTHEST) if fit.log_dose else x
 
 
-def _between(fit: "QuantalFit", share: float) -> LethalDose:
-    """What can be said without a partial response: the doses between which the share lies."""
-    found = fit.affected / fit.exposed
-    low, high = fit.dose[found < share], fit.dose[found > share]
-    lower = float(low.max()) if low.size else None
-    upper = float(high.min()) if high.size else None
+def _between(fit: "QuantalFit", share: float, level: float) -> LethalDose:
+    """What can be said without a partial response: the doses of which the counts alone exclude that share.
+
+    A dose is below if so few affected, and above if so many, would be seen there with at most (1 − level)/2 were the
+    share affected exactly this one (Clopper & Pearson 1934). None of 20 exclude a half, but not a tenth.
+    """
+    below: list[tuple[float, str]] = []
+    above: list[tuple[float, str]] = []
+    for dose, r, n in sorted(zip(fit.dose.tolist(), fit.affected.tolist(), fit.exposed.tolist(), strict=True)):
+        if dose == 0 and fit.log_dose:
+            continue
+        low, high = binomial_interval(r, n, level)
+        counted = f"{r:g} of {n:g} at {dose:g}"
+        if high < share:
+            below.append((dose, counted))
+        elif low > share:
+            above.append((dose, counted))
+    lower, upper = max(below, default=None), min(above, default=None)
+    if lower is not None and upper is not None and lower[0] >= upper[0]:
+        said = f"{fit.message} The response falls as the dose rises, so nothing can be said."
+        return LethalDose(None, None, None, None, None, said)
+    sure = f"with {50 * (1 + level):g} % confidence each (exact binomial)"
     if lower is not None and upper is not None:
-        said = f"{fit.message} It lies between {lower:g} and {upper:g}."
+        said = f"{fit.message} It lies between {lower[0]:g} and {upper[0]:g}: {lower[1]}, {upper[1]}, {sure}."
     elif lower is not None:
-        said = f"Not reached: it lies above the highest dose, {lower:g}."
+        said = f"{fit.message} It lies above {lower[0]:g}: {lower[1]}, {sure.replace(' each', '')}."
+    elif upper is not None:
+        said = f"{fit.message} It lies below {upper[0]:g}: {upper[1]}, {sure.replace(' each', '')}."
     else:
-        said = f"Exceeded at every dose: it lies below the lowest, {upper:g}." if upper is not None else fit.message
-    return LethalDose(None, lower, upper, None, None, said)
+        said = f"{fit.message} Too few were exposed at any dose to exclude {100 * share:g} % there."
+    ends = (None if lower is None else lower[0], None if upper is None else upper[0])
+    return LethalDose(None, *ends, None, None, said)
 
 
 def _profile(
@@ -120,18 +140,48 @@ def _profile(
 
 
 def _best_deviance(fit: "QuantalFit", target: float, at: float) -> float:
-    """Lowest deviance over the slope of lines through (at, target), by Fisher scoring; no background."""
+    """Lowest deviance over lines through (at, target), by Fisher scoring on the slope.
+
+    A background that was estimated is fitted anew with it, to the controls as well as the doses.
+    """
+    estimated = fit.background_of == "estimated"
     dosed = np.isfinite(fit.x)
-    u, r, n = fit.x[dosed] - at, fit.affected[dosed], fit.exposed[dosed]
-    slope = fit.slope
+    u, r, n = np.where(dosed, fit.x - at, 0.0), fit.affected, fit.exposed
+    if not estimated:
+        u, r, n, dosed = u[dosed], r[dosed], n[dosed], dosed[dosed]
+
+    def shares(theta: Array) -> tuple[Array, Array, Array]:
+        line = target + theta[0] * u
+        below, density = LINKS[fit.link].share(line) * dosed, LINKS[fit.link].density(line) * dosed
+        p = np.clip(theta[1] + (1 - theta[1]) * below, 1e-300, 1 - 1e-16)
+        return p, (1 - theta[1]) * density * u, 1 - below
+
+    def deviance(theta: Array) -> float:
+        p = shares(theta)[0]
+        return float(2 * (special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))).sum())
+
+    theta = np.array([fit.slope, fit.background if estimated else 0.0])
+    now = deviance(theta)
     for _ in range(100):
-        line = target + slope * u
-        p = np.clip(LINKS[fit.link].share(line), 1e-300, 1 - 1e-16)
-        gain = LINKS[fit.link].density(line) * u
-        information = float((n * gain * gain / (p * (1 - p))).sum())
-        step = float(((r - n * p) * gain / (p * (1 - p))).sum()) / information if information > 0 else 0.0
-        slope += step
-        if abs(step) <= 1e-12 * (1 + abs(slope)):
+        p, by_slope, by_base = shares(theta)
+        weight = n / (p * (1 - p))
+        pull = (r - n * p) / (p * (1 - p))
+        columns = np.stack((by_slope, by_base), axis=1)
+        gradient = pull @ columns
+        free = [0, 1] if estimated and (theta[1] > 0 or gradient[1] > 0) else [0]
+        information = (columns[:, free] * weight[:, None]).T @ columns[:, free]
+        step = np.zeros(2)
+        step[free] = np.linalg.lstsq(information, gradient[free], rcond=None)[0]
+        for _halving in range(40):
+            tried = theta + step
+            tried[1] = min(max(tried[1], 0.0), 0.999)
+            after = deviance(tried)
+            if after <= now:
+                break
+            step = step / 2
+        else:
             break
-    p = np.clip(LINKS[fit.link].share(target + slope * u), 1e-300, 1 - 1e-16)
-    return float(2 * (special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))).sum())
+        moved, theta, now = float(np.abs(tried - theta).max()), tried, after
+        if moved <= 1e-12 * (1 + float(np.abs(theta).max())):
+            break
+    return now

@@ -10,6 +10,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core import special
 from dosis.core.arrays import Array
+from dosis.core.distributions import t_quantile
 from dosis.core.quantal.doses import LethalDose, Method, dose_for
 from dosis.core.quantal.links import LINKS, LinkName
 
@@ -100,6 +101,12 @@ class QuantalFit:
     def widening(self) -> float:
         """What variances are multiplied by: the heterogeneity of a poor fit (p < 0.05), else 1 (Finney 1971)."""
         return self.heterogeneity or 1.0 if self.pearson_p is not None and self.pearson_p < POOR_FIT else 1.0
+
+    def quantile(self, level: float) -> float:
+        """Two-sided: of t where the heterogeneity of a poor fit has been estimated, else of the normal."""
+        if self.widening > 1:
+            return t_quantile((1 + level) / 2, self.degrees_of_freedom)
+        return float(special.ndtri((1 + level) / 2))
 
     def dose_for(self, share: float, level: float = 0.95, method: Method = "fieller") -> LethalDose:
         """The dose that affects a share of those exposed (above background); see `doses.dose_for`."""

@@ -7,13 +7,14 @@ from dosis.core.rounding import p_value
 from dosis.run.layout import Name
 from dosis.run.outcome import Comparison, State, StepOutcome, Value
 from dosis.run.record import Record
+from dosis.run.time_course import timed
 from dosis.run.workbench import Treatment, Workbench
 
 MOST, DIFFERENT = 12, 0.05
 
 
 class CompareLethalStep(Record):
-    """Every series against a reference, by parallel lines on log10 dose."""
+    """Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them."""
 
     kind: Literal["compare_lethal"] = "compare_lethal"
     on: bool = True
@@ -29,11 +30,27 @@ class CompareLethalStep(Record):
                 "One series; there is nothing to compare." if len(able) < 2 else "Too many series to compare in pairs."
             )
             return self._said(few, State.PASS)
-        reference = self.reference if self.reference in able else next(iter(able))
-        for i, key in enumerate(key for key in able if key != reference):
+        pairs = self._pairs(able)
+        if not pairs:
+            same = "The series are the same animals counted at several times, which are not compared with each other."
+            return self._said(same, State.PASS)
+        for i, (reference, key) in enumerate(pairs):
             bench.comparisons.append(self._pair(bench, able[reference], able[key], f"compare.{i}"))
         more = f" {len(bench.comparisons) - 1} more compared." if len(bench.comparisons) > 1 else ""
         return self._said(f"{bench.comparisons[0].text}{more}", State.PASS)
+
+    def _pairs(self, able: dict[str, Treatment]) -> list[tuple[str, str]]:
+        """Every treatment with the reference at the same time: counts of the same animals later are not independent."""
+        by_time: dict[str, list[str]] = {}
+        for key in able:
+            by_time.setdefault(timed(key)[1], []).append(key)
+        wanted = timed(self.reference)[0]
+        pairs = []
+        for keys in by_time.values():
+            reference = next((key for key in keys if key == self.reference), None)
+            reference = reference or next((key for key in keys if wanted and timed(key)[0] == wanted), keys[0])
+            pairs += [(reference, key) for key in keys if key != reference]
+        return pairs
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Compare", sentence=sentence, state=state)

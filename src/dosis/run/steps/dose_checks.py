@@ -10,6 +10,7 @@ from dosis.run.layout import Role
 from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.steps.curve import BEND, bent
+from dosis.run.steps.effect_shown import leading, leading_of_all
 from dosis.run.steps.evenness import even_plates
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.summary import NAMED, listed, sum_up
@@ -89,16 +90,17 @@ class DoseChecksStep(Record):
             return None
         out = [effect for effect in bench.effects if effect.doses[0].relative.value is None]
         for effect in bench.effects:
-            bench.write(
-                "check.bracketed", effect.name, text=f"{effect.symbol}50", result=effect.doses[0].relative.shown
-            )
+            bench.write("check.bracketed", effect.name, text=leading(effect), result=effect.doses[0].relative.shown)
         named = listed([effect.name for effect in out])
+        percent_of = bench.effects[0].doses[0].percent
+        what = "half-effect dose" if percent_of == 50 else leading_of_all(bench.effects)
+        title = "Half effect" if percent_of == 50 else f"{percent_of:g} % effect"
         return Check(
-            id="bracketed", title="Half effect within the doses", state=State.LOOK if out else State.PASS,
+            id="bracketed", title=f"{title} within the doses", state=State.LOOK if out else State.PASS,
             found=f"{len(bench.effects) - len(out)} of {len(bench.effects)}" + (f"; not {named}" if out else ""),
             threshold="all", groups=tuple(effect.group for effect in out),
             why="Outside the tested doses nothing shows where the curve goes. Test higher or lower doses.",
-            verdict=f"No half-effect dose within the doses of {named}.",
+            verdict=f"No {what} within the doses of {named}.",
         )  # fmt: skip
 
     def _plateaus(self, bench: Workbench, fitted: list[Compound]) -> Check | None:

@@ -1,11 +1,12 @@
 """What is said of a series instead of a half-effect dose: that it shows no effect, or only at an end of its doses."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from dosis.core.inference.effect import EffectSeen, effect_seen, greatest_change
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import given, p_value, with_interval
-from dosis.run.outcome import Remark, State, Value
+from dosis.run.outcome import Effect, Remark, State, Value
 from dosis.run.workbench import Compound, Workbench
 
 SMALL = 0.25  # share of the scale below which what a single end dose shows is no effect (common practice, no source)
@@ -56,6 +57,16 @@ def instead_of_dose(bench: Workbench, compound: Compound, fit: Fit, level: float
         return Instead(bound, bound, Remark(state=State.LOOK, short="only at the highest dose", text=text))
     absolute = NONE_SHOWN if scale is None else _bound(">", doses[-1])  # at no dose half of the controls' span
     return Instead(NONE_SHOWN, absolute, _none_shown(name, seen, doses, unit, greatest))
+
+
+def leading(effect: Effect) -> str:
+    """What the first effect dose of a series is called: "IC50", "EC10"."""
+    return f"{effect.symbol}{effect.doses[0].percent:g}"
+
+
+def leading_of_all(effects: Sequence[Effect]) -> str:
+    """What that of several is called, both where some fall and some rise: "IC10 or EC10"."""
+    return " or ".join(dict.fromkeys(map(leading, effects)))
 
 
 def between_doses(fit: Fit, estimate: float) -> tuple[float, float] | None:

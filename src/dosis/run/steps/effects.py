@@ -39,9 +39,15 @@ class EffectsStep(Record):
         if not any(compound.fit for compound in bench.compounds.values()):
             return self._said("Waiting for a curve.", State.FAIL)
         found = read_off(bench, self.levels, self.interval)
+        instead = {
+            key: instead_of_dose(bench, compound, compound.fit, self.interval)
+            for key, compound in bench.compounds.items() if compound.fit is not None
+        }  # fmt: skip
+        shown = [found.falls[key] for key, none in instead.items() if none is None]
+        symbol: Literal["IC", "EC"] = "IC" if shown and all(shown) else "EC"
         for key, compound in bench.compounds.items():
             bench.tag = compound.tag
-            bench.effects.append(self._effect(bench, key, found))
+            bench.effects.append(self._effect(bench, key, found, symbol, instead.get(key)))
         bench.tag = ""
         reached = sum(effect.doses[0].relative.value is not None for effect in bench.effects)
         method = "profile likelihood" if self.method == "profile" else "on the logarithmic scale"
@@ -52,19 +58,20 @@ class EffectsStep(Record):
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Half effect", sentence=sentence, state=state)
 
-    def _effect(self, bench: Workbench, key: str, found: ReadOff) -> Effect:
+    def _effect(
+        self, bench: Workbench, key: str, found: ReadOff, symbol: Literal["IC", "EC"], instead: Instead | None
+    ) -> Effect:
         compound, unit = bench.compounds[key], bench.layout.level.unit
         result = compound.fit
         if result is None:
             remark = Remark(state=State.FAIL, short="no curve", text=f"{compound.name}: {compound.problem}")
             empty = tuple(EffectDose(percent=level) for level in self.levels)
             return Effect(series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
-                          doses=empty, remarks=(remark,))  # fmt: skip
+                          symbol=symbol, doses=empty, remarks=(remark,))  # fmt: skip
         remarks: list[Remark] = []
-        instead = instead_of_dose(bench, compound, result, self.interval)
         if instead is not None:
             remarks.append(instead.remark)
-        doses = tuple(self._dose(bench, key, result, found, level, remarks, instead) for level in self.levels)
+        doses = tuple(self._dose(bench, key, result, found, level, remarks, symbol, instead) for level in self.levels)
         first, area = doses[0].relative, found.areas.get(key)
         shape = EffectShape(
             minus_log=_minus_log(first, MOLAR.get(unit, 0)),
@@ -75,7 +82,7 @@ class EffectsStep(Record):
         plateaus = [value.value for value in (shape.lower, shape.upper) if value.value is not None]
         return Effect(
             series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
-            symbol="IC" if found.falls[key] else "EC", doses=doses,
+            symbol=symbol, doses=doses,
             minus_log=shape.minus_log.value, shown_minus_log=shape.minus_log.shown,
             slope=shape.slope.value, shown_slope=shape.slope.shown,
             shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else (
@@ -110,10 +117,10 @@ class EffectsStep(Record):
 
     def _dose(
         self, bench: Workbench, key: str, result: Fit, read: ReadOff, percent: float, remarks: list[Remark],
-        instead: Instead | None,
+        symbol: str, instead: Instead | None,
     ) -> EffectDose:  # fmt: skip
         compound = bench.compounds[key]
-        name = f"{'IC' if read.falls[key] else 'EC'}{percent:g}"
+        name = f"{symbol}{percent:g}"
         if instead is not None:
             for kind, value in (("relative", instead.relative), ("absolute", instead.absolute)):
                 if kind == "relative" or bench.references:

@@ -1,6 +1,7 @@
 """Step: the dose that kills half, and any other share; beside it Spearman and Kärber's mean, which needs no line."""
 
 import math
+import re
 from contextlib import suppress
 from typing import Annotated, Literal
 
@@ -16,6 +17,9 @@ from dosis.run.steps.quantal_line import controls_of
 from dosis.run.workbench import Treatment, Workbench
 
 METHODS = {"fieller": "Fieller's theorem", "delta": "the delta method", "profile": "profile likelihood"}
+_IN_A_VOLUME = re.compile(
+    r"/\s*(\d+\s*)?[cdmµun]?(L|l|m³|m\^?3)\b|[cdmµun]?(L|l|m)\s*(⁻¹|⁻³|\^?-[13])|^[mµunp]?M$|^pp[mbt]\b|^[%‰]"
+)
 LEAST_TRIM, MOST_TRIM = 0.1, 0.45
 Percent = Annotated[float, Field(gt=0, lt=100)]
 
@@ -23,6 +27,7 @@ Percent = Annotated[float, Field(gt=0, lt=100)]
 class LethalStep(Record):
     """LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile.
 
+    symbol : LC of a concentration in the medium, LD of a dose in or on the animal; by the unit, or as asked.
     trim : the share cut off at each end for the trimmed Spearman–Kärber; None for as little as it takes.
     """
 
@@ -31,14 +36,13 @@ class LethalStep(Record):
     method: Literal["fieller", "delta", "profile"] = "fieller"
     interval: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
     trim: Annotated[float, Field(gt=0, lt=0.5)] | None = None
+    symbol: Literal["by unit", "LC", "LD"] = "by unit"
 
     def run(self, bench: Workbench) -> StepOutcome:
         """One row for each series."""
         if not any(made.fit for made in bench.treatments.values()):
             return self._said("Waiting for a line.", State.FAIL)
-        symbol: Literal["LC", "LD"] = (
-            "LC" if "/L" in bench.layout.level.unit or "M" in bench.layout.level.unit else "LD"
-        )
+        symbol = lethal_symbol(bench.layout.level.unit) if self.symbol == "by unit" else self.symbol
         for key, made in bench.treatments.items():
             bench.tag = made.tag
             bench.effects.append(self._effect(bench, key, made, symbol))
@@ -81,7 +85,7 @@ class LethalStep(Record):
             return EffectDose(percent=level)
         found = fit.dose_for(level / 100, self.interval, self.method)
         if found.estimate is None:
-            shown = "—"
+            shown = "not bounded"
             if found.lower is not None and found.upper is not None:
                 shown = f"{given(found.lower)} to {given(found.upper)}"
             elif found.lower is not None:
@@ -137,6 +141,11 @@ class LethalStep(Record):
                 bench.write(f"effect.{self.levels[0]:g}", label, result=value.shown, value=value.value,
                             text=f"mean of log10 dose, {value.shown_lower} to {value.shown_upper}")  # fmt: skip
         return plain, trimmed
+
+
+def lethal_symbol(unit: str) -> Literal["LC", "LD"]:
+    """ "LC" of an amount in a volume, a share or a molarity (mg/L, ppm, %, µM); "LD" per mass, per animal or bare."""
+    return "LC" if _IN_A_VOLUME.search(unit) else "LD"
 
 
 def _calculation(fit: QuantalFit, share: float) -> str:

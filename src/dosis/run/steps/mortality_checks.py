@@ -1,19 +1,24 @@
 """Step: the checks of a mortality run."""
 
+import re
 from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.core.quantal.shares import same_share
 from dosis.core.rounding import given, p_value
+from dosis.run.layout import Role
 from dosis.run.outcome import Check, State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.steps.quantal_line import controls_of
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.summary import sum_up
+from dosis.run.time_course import timed
 from dosis.run.workbench import Treatment, Workbench
 
 POOR = 0.05
+SOLVENT = re.compile(r"\b(solvent|vehicle|carrier|dmso|acetone|ethanol|methanol)\b", re.IGNORECASE)
 
 
 class MortalityChecksStep(Record):
@@ -26,8 +31,10 @@ class MortalityChecksStep(Record):
     def run(self, bench: Workbench) -> StepOutcome:
         """Make every check that these counts allow."""
         treatments = list(bench.treatments.values())
-        made = (self._controls(bench, treatments), self._exposed(bench, treatments), self._rising(bench, treatments),
-                self._bracket(bench, treatments), self._fits(bench, treatments))  # fmt: skip
+        made = (
+            self._controls(bench, treatments), self._solvent(bench), self._exposed(bench, treatments),
+            self._rising(bench, treatments), self._bracket(bench, treatments), self._fits(bench, treatments),
+        )  # fmt: skip
         return sum_up(bench, self.kind, made)
 
     def _controls(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
@@ -48,6 +55,39 @@ class MortalityChecksStep(Record):
             threshold=f"≤ {percent(self.control)} affected",
             why="When many die without any dose, the test says little of the dose; most guidelines call it not valid.",
             verdict=f"Control mortality is too high: {named}.",
+        )  # fmt: skip
+
+    def _solvent(self, bench: Workbench) -> Check | None:
+        """Control against solvent control, by Fisher's exact test, at each time that both were counted."""
+        counted: dict[tuple[str, bool], tuple[float, float]] = {}
+        for group in bench.groups(Role.DOSE, Role.VEHICLE):
+            if group.level and group.role is Role.DOSE:
+                continue
+            if group.role is Role.DOSE and group.level is None:
+                continue
+            key = timed(group.series)[1], bool(SOLVENT.search(group.name))
+            for id in group.readings:
+                r, n = bench.counts.get(id, (0.0, 0.0))
+                had = counted.get(key, (0.0, 0.0))
+                counted[key] = had[0] + r, had[1] + n
+        tested: list[str] = []
+        off: list[str] = []
+        for time in dict.fromkeys(time for time, _ in counted):
+            plain, solvent = counted.get((time, False), (0.0, 0.0)), counted.get((time, True), (0.0, 0.0))
+            if not (plain[1] and solvent[1]):
+                continue
+            p = same_share(plain, solvent)
+            said = f"{f'{time}: ' if time else ''}{_share(*plain)} and {_share(*solvent)}, p {p_value(p)}"
+            bench.write("check.solvent", f"Fisher's exact test {time}".strip(), text=said, result=p_value(p), value=p)
+            (off if p < POOR else tested).append(said)
+        if not tested and not off:
+            return None
+        return Check(
+            id="solvent", title="Control and solvent control alike", state=State.LOOK if off else State.PASS,
+            found="; ".join(off or tested), threshold=f"p ≥ {POOR}",
+            why="When the solvent alone has an effect, the doses are to be judged against the solvent control only: "
+            "leave the plain control out.",
+            verdict=f"The solvent control differs from the control: {'; '.join(off)}.",
         )  # fmt: skip
 
     def _exposed(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
