@@ -7,7 +7,8 @@ from typing import Any, Self, TypeVar, dataclass_transform
 from pydantic import BaseModel, ConfigDict
 
 Kind = TypeVar("Kind")
-STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
+# An infinite number is written as one, so that what may not be stored is found in the text: see `finite`.
+STRICT = ConfigDict(extra="forbid", allow_inf_nan=False, ser_json_inf_nan="constants")
 
 
 class Record(BaseModel):

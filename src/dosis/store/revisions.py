@@ -13,7 +13,7 @@ from dosis.run.record import Record
 from dosis.store import ledger
 from dosis.store.cards import card_of
 from dosis.store.database import Cursor
-from dosis.store.packing import pack, unpack
+from dosis.store.packing import pack, pack_finite, unpack
 
 Working = TypeAdapter(dict[str, tuple[WorkingLine, ...]])
 
@@ -75,13 +75,13 @@ def lock(db: Cursor, run: int, based_on: int, key: str) -> int | None:
 
 def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
     """Write a revision, make it current, replace the run's answers, and write the ledger."""
-    outcome = new.outcome
+    packed, outcome = pack_finite(new.outcome, exclude={"working"})
     working = zlib.compress(Working.dump_json(outcome.working), 1)
     db.run(
         "INSERT INTO revision (run_id, number, origin, undo_to, redo_to, layout, method, outcome, working, card,"
         " author, words, change_key) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         run, new.number, new.origin, new.undo_to, new.redo_to, pack(new.layout), pack(new.method),
-        pack(outcome, exclude={"working"}), working, pack(card_of(outcome)), author, new.words, new.key,
+        packed, working, pack(card_of(outcome)), author, new.words, new.key,
     )  # fmt: skip
     db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
     db.run("DELETE FROM answer WHERE run_id = %s", run)

@@ -206,8 +206,13 @@ class Fit:
 
     @cached_property
     def r_squared(self) -> float | None:
-        """1 − SSE/total; about zero for a line through zero (as NIST certifies it); None when y does not vary."""
-        return 1 - self.sse / self.total_sum_of_squares if self.total_sum_of_squares > 0 else None
+        """1 − SSE/total; about zero for a line through zero (as NIST certifies it); None when y does not vary, or
+        misses the curve by more than numbers tell.
+        """
+        if not self.total_sum_of_squares > 0:
+            return None
+        share = self.sse / self.total_sum_of_squares
+        return 1 - share if math.isfinite(share) else None
 
     @property
     def adjusted_r_squared(self) -> float | None:

@@ -19,6 +19,7 @@ from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
 from dosis.run.drawn import Curve
 from dosis.run.evaluate import evaluate, look_at_curve
+from dosis.run.finite import finite
 from dosis.run.method import Question
 from dosis.run.opening import opened
 from dosis.run.outcome import WorkingLine
@@ -159,7 +160,7 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
     found = look_at_curve(readings, revision.layout, revision.method, key) if revision and readings else None
     if found is None:
         raise NotFound("curve")
-    return found[0]
+    return finite(found[0])
 
 
 @router.get("/{id}/answers.{form}", response_class=Response)
