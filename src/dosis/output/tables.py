@@ -19,9 +19,9 @@ def answers_table(outcome: Outcome, separator: Literal[",", "\t"]) -> str:
     unit = f" ({outcome.level_unit})" if outcome.level_unit else ""
     headings = [
         "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV (%)",
-        f"In reading{unit}", "lower", "upper", "In reading, shown",
-        "Dilution", f"In sample{unit}", "lower", "upper", "In sample, shown",
-        f"Known or added{unit}", "Recovery (%)", "lower", "upper", "Curve", "Remarks",
+        f"In reading{unit}", "In reading, lower", "In reading, upper", "In reading, shown",
+        "Dilution", f"In sample{unit}", "In sample, lower", "In sample, upper", "In sample, shown",
+        f"Known or added{unit}", "Recovery (%)", "Recovery, lower (%)", "Recovery, upper (%)", "Curve", "Remarks",
     ]  # fmt: skip
     return _written(headings, [_row(answer) for answer in outcome.answers], separator)
 

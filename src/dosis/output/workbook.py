@@ -43,8 +43,9 @@ def _answers(outcome: Outcome) -> Table:
     unit = f" ({outcome.level_unit})" if outcome.level_unit else ""
     heading = [
         "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV",
-        f"In reading{unit}", "Lower", "Upper", "Shown", "Dilution", f"In sample{unit}", "Lower", "Upper", "Shown",
-        f"Known or added{unit}", "Recovery", "Lower", "Upper", "Curve", "Remarks",
+        f"In reading{unit}", "In reading, lower", "In reading, upper", "In reading, shown", "Dilution",
+        f"In sample{unit}", "In sample, lower", "In sample, upper", "In sample, shown",
+        f"Known or added{unit}", "Recovery", "Recovery, lower", "Recovery, upper", "Curve", "Remarks",
     ]  # fmt: skip
     return heading, [
         [
@@ -116,8 +117,8 @@ def _readings(readings: Readings, layout: Layout, outcome: Outcome) -> Table:
         place = well_name(r.row, r.column) if r.plate is not None else f"row {r.row}"
         rows.append([
             plate, place, group.name if group else "", ROLE_NAMES[group.role] if group else "", r.text, r.value,
-            result.corrected if result else None, "yes" if result and result.used else "no",
-            result.why if result else "",
+            result.corrected if result else None, "yes" if result and result.used and not result.aside else "no",
+            (result.why or result.aside) if result else "",
             *(cell.value if cell.value is not None else cell.text for cell in r.more),
         ])  # fmt: skip
     return heading, rows

@@ -214,6 +214,7 @@ def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcom
     size = math.sqrt(sum(value * value for value in off.values()) / len(off)) if off else 0.0
     place = max(decimals_for(size), 0)  # the same for all wells, so that they can be compared at a glance
     values, why_not, counts, places = bench.values, bench.why_not, bench.counts, bench.places
+    aside = _aside(bench)
     made = []
     for id in bench.by_id:
         value, why, deviation, gap = values.get(id), why_not.get(id, ""), off.get(id), ""
@@ -222,8 +223,24 @@ def _readings(bench: Workbench, suspects: dict[int, str]) -> tuple[ReadingOutcom
             shown = "/".join(map(given, counts[id]))
         if deviation is not None:
             gap = f"+{fixed(deviation, place)}" if deviation > 0 else fixed(deviation, place)
-        made.append(ReadingOutcome(id, value, shown, not why, why, deviation, gap, suspects.get(id, "")))
+        made.append(ReadingOutcome(
+            id, value, shown, not why, why, deviation, gap, suspects.get(id, ""), "" if why else aside.get(id, "")
+        ))  # fmt: skip
     return tuple(made)
+
+
+def _aside(bench: Workbench) -> dict[int, str]:
+    """Standards outside the window of the curve, and doses that made a reference and are hidden."""
+    found: dict[int, str] = {}
+    if bench.fit is not None:
+        for group in bench.groups(Role.STANDARD):
+            if group.level is not None and not bench.in_window(group.level):
+                found |= dict.fromkeys(group.readings, "its level is left out of the curve")
+    if bench.left_out:
+        for group in bench.groups(Role.DOSE):
+            if (group.series, group.level) in bench.left_out:
+                found |= dict.fromkeys(group.readings, "a reference, left out of the curve")
+    return found
 
 
 def _answer(bench: Workbench, group: Group, key: str) -> Answer:

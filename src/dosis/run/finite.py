@@ -34,7 +34,7 @@ def _finite(value: Any, *, optional: bool) -> Any:
 
 
 def _record(value: Any) -> Any:
-    maybe = _optional(type(value))
+    maybe = _optional(type(value))  # type: ignore[arg-type]
     clean = {name: _finite(getattr(value, name), optional=may) for name, may in maybe.items()}
     changed = {name: each for name, each in clean.items() if each is not getattr(value, name)}
     if isinstance(value, BaseModel):

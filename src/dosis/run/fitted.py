@@ -9,7 +9,7 @@ from dosis.core.inference.result import Fit
 from dosis.core.rounding import p_value, significant, with_interval
 from dosis.run.drawn import ParameterRow, Statistic
 from dosis.run.equation import DIGITS, put
-from dosis.run.steps.curve import shown_r_squared
+from dosis.run.steps.curve import r2_name, shown_r_squared
 from dosis.run.workbench import Workbench
 
 
@@ -100,14 +100,19 @@ def statistic_rows(bench: Workbench, result: Fit) -> tuple[Statistic, ...]:
         for name, estimate in result.parameters.items()
         if estimate.p_value is not None
     ]
+    r2 = r2_name(result)
     rows = [
         *against_zero,
         ("Readings", str(result.n), ""),
         ("Degrees of freedom", str(result.degrees_of_freedom), ""),
         ("SSE", significant(result.sse, DIGITS), ""),
         ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS), "statistic.rmse"),
-        ("R²", "—" if result.r_squared is None else shown_r_squared(result.r_squared), "statistic.r2"),
-        ("Adjusted R²", "—" if result.adjusted_r_squared is None else shown_r_squared(result.adjusted_r_squared), ""),
+        (r2, "—" if result.r_squared is None else shown_r_squared(result.r_squared), "statistic.r2"),
+        (
+            f"Adjusted {r2}",
+            "—" if result.adjusted_r_squared is None else shown_r_squared(result.adjusted_r_squared),
+            "",
+        ),
         ("AICc", "—" if result.aicc is None else significant(result.aicc, 5), "statistic.aicc"),
         ("BIC", "—" if result.bic is None else significant(result.bic, 5), ""),
     ]
@@ -136,7 +141,8 @@ def _statistics_working(bench: Workbench, result: Fit) -> None:
                     result=significant(result.rmse, DIGITS), value=result.rmse)  # fmt: skip
     if result.r_squared is not None:
         about = "the mean" if result.model.intercept else "zero, the curve having no constant"
-        bench.write("statistic.r2", "R²", text=f"1 − SSE ÷ SST = 1 − {put(sse)} ÷ {put(result.total_sum_of_squares)}, "
+        sums = f"1 − SSE ÷ SST = 1 − {put(sse)} ÷ {put(result.total_sum_of_squares)}"
+        bench.write("statistic.r2", r2_name(result), text=f"{sums}, "
                     f"SST about {about}", result=shown_r_squared(result.r_squared), value=result.r_squared)  # fmt: skip
     if result.aicc is not None:
         share = "" if result.weighting == "none" else " − Σ ln w"

@@ -1,5 +1,6 @@
 """Layout: what each reading is — role, name, level, dilution — and which ones are left out, with the reason."""
 
+import re
 from collections.abc import Sequence
 from enum import StrEnum
 from functools import cached_property
@@ -128,6 +129,14 @@ class Layout(Record):
             if group.id == id:
                 return group
         raise KeyError(id)
+
+
+def natural(name: str) -> tuple[tuple[int, str], ...]:
+    """A name as it is sorted: digits as the numbers they are, letters without regard to case."""
+    return tuple(
+        (int(part), "") if part.isdigit() else (-1, part.casefold())
+        for part in re.findall(r"[0-9]{1,18}|[^0-9]+", name)
+    )
 
 
 def named_series(groups: Sequence[Group]) -> list[Group]:

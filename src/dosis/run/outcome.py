@@ -40,6 +40,7 @@ class ReadingOutcome:
     deviation: float | None = None
     shown_deviation: str = ""
     suspect: str = ""  # why an outlier test points at it among its replicates
+    aside: str = ""  # why it is no part of the curve, though nobody excluded it: its level is left out
 
 
 @light
@@ -194,6 +195,7 @@ class Effect(Record):
     other: Value = Value()
     r_squared: float | None = None
     shown_r_squared: str = "—"
+    about_zero: bool = False  # whether R² is, the model having no constant
     spearman: Value = Value()
     trimmed: Value = Value()
     shown_fit: str = ""

@@ -3,8 +3,10 @@
 import math
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
+from dosis.core.expressions import parse
 from dosis.core.numbers import LARGEST, Meaning, guess_decimal, parse_number
 from dosis.core.rounding import given
 from dosis.core.solutions import by_weight, from_stock, molar
@@ -56,18 +58,54 @@ Recipe = Annotated[Weighed | FromStock, Field(discriminator="kind")]
 
 
 def quantity(text: str, what: str) -> tuple[float, str]:
-    """A number and its unit as typed, with either decimal sign.
+    """A number and its unit as typed, with either decimal sign, or as it comes about ("10^0.5 µM", "sqrt(10)").
 
     Raises
     ------
     ValueError : when it is no number, or its unit is not known, naming what was asked for.
     """
     found = parse_number(text, guess_decimal([text]))
+    if found.meaning is not Meaning.NUMBER and (worked := _worked_out(text)) is not None:
+        return worked
     if found.meaning is not Meaning.NUMBER or found.value is None:
         raise ValueError(f"“{text.strip()}” is no {what}. Type a number with its unit, such as 20 µg/L.")
     if found.unit and not is_unit(found.unit):
         raise ValueError(f"“{found.unit}” in “{text.strip()}” is no unit Dosis knows. Write it as mg/L, µM, mL …")
     return found.value, normal_unit(found.unit)
+
+
+def _worked_out(text: str) -> tuple[float, str] | None:
+    """A number typed as it comes about, with or without a unit: "10^0.5 µM", "sqrt(10)", "3 × 2/7"; None for none."""
+    typed = text.strip()
+    for end in range(len(typed), 0, -1):
+        unit = typed[end:].strip()
+        if unit and not (typed[end - 1] in " )" or typed[end].isalpha() or typed[end] == "%"):
+            continue
+        if unit and not is_unit(unit):
+            continue
+        try:
+            expression = parse(typed[:end])
+        except ValueError:
+            continue
+        if expression.names:
+            continue
+        with np.errstate(all="ignore"):
+            value = float(expression.value({}))
+        return (value, normal_unit(unit)) if math.isfinite(value) else None
+    return None
+
+
+def number(text: str) -> float:
+    """A bare number as typed or worked out, for a setting: "10^0.5", "sqrt(10)", "2/3".
+
+    Raises
+    ------
+    ValueError : as `quantity`, and for one with a unit.
+    """
+    value, unit = quantity(text, "number")
+    if unit:
+        raise ValueError(f"“{text.strip()}” has a unit. Type the number alone, such as 10^0.5.")
+    return value
 
 
 def level_in(text: str, unit: str) -> tuple[float, str]:

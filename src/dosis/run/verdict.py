@@ -20,6 +20,8 @@ def conclude(
     count = _counted(checks)
     detail = [VerdictPart(text=f"{problem} ")] if problem else _detail(samples, checks)
     detail = [*_of_steps(steps), *detail]
+    if not detail and laid_out:  # a verdict that is not passed says why
+        detail = _of_checks(checks)
     if not laid_out:
         detail = [VerdictPart(text="Say which wells are blanks, standards and samples.")]
         headline = "Nothing is laid out yet."
@@ -62,7 +64,7 @@ def conclude_doses(
         headline = f"{len(found):,} of {len(effects):,} series have {what}."
     detail = _of_steps(steps) + [
         VerdictPart(text=f"{check.verdict} ") for check in checks if check.verdict and check.state is not State.PASS
-    ]
+    ] or _of_checks(checks)
     if not laid_out:
         detail = [VerdictPart(text="Say which wells are vehicle, full effect and doses.")]
     failed = not effects or count[State.FAIL]
@@ -75,6 +77,12 @@ def conclude_doses(
 
 def _of_steps(steps: Sequence[StepOutcome]) -> list[VerdictPart]:
     return [VerdictPart(text=f"{step.verdict} ") for step in steps if step.verdict and step.state is not State.PASS]
+
+
+def _of_checks(checks: Sequence[Check]) -> list[VerdictPart]:
+    """Checks that are not passed, in what they found."""
+    off = [check for check in checks if check.state is not State.PASS]
+    return [VerdictPart(text=f"{check.title}? {check.found}. ") for check in off[:NAMED]]
 
 
 def _potency(effect: Effect, unit: str) -> str:

@@ -17,7 +17,7 @@ from dosis.core.quantal import QuantalFit
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
 from dosis.run.drawn import Candidate, Span, Statistic, Suggestion
-from dosis.run.layout import Group, Layout, Quantity, Role
+from dosis.run.layout import Group, Layout, Quantity, Role, natural
 from dosis.run.outcome import Check, Comparison, Effect, Remark, SignalColumn, StepOutcome, Value, WorkingLine
 from dosis.run.readings import Reading, Readings
 
@@ -66,9 +66,11 @@ class Treatment:
 class Workbench:
     """Readings and layout, looked up, and what the steps leave for each other.
 
+    cv_limit : CV of replicates from which they disagree; interval : level of the intervals of doses, for comparisons.
     tag : begins the ids of working that belongs to a curve, where there are several.
     more : the channels beside the first, as corrected, while columns are still to be derived from them.
     unknown : with standard additions, the groups that are the sample itself.
+    wider : p of the F test of samples that scatter significantly more than the curve.
     turned : whether the concentration was fitted on the signal.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
     raw : readings before they were normalized, between the `references` (0 % and 100 %) of the run, each plate or each
@@ -90,12 +92,15 @@ class Workbench:
     decimals: int = field(init=False)
     blank: Blank | None = None
     summaries: dict[str, Replicates] = field(default_factory=dict)
+    cv_limit: float = 0.1
+    interval: float = 0.95
     fit: Fit | None = None
     fit_problem: str = ""
     candidates: tuple[Candidate, ...] = ()
     fits: dict[str, Fit] = field(default_factory=dict)
     suggestion: Suggestion | None = None
     read_backs: dict[str, ReadBack] = field(default_factory=dict)
+    wider: dict[str, float] = field(default_factory=dict)
     in_reading: dict[str, Value] = field(default_factory=dict)
     in_sample: dict[str, Value] = field(default_factory=dict)
     remarks: dict[str, list[Remark]] = field(default_factory=dict)
@@ -174,10 +179,18 @@ class Workbench:
         return self._by_role[roles]
 
     def answered(self) -> list[Group]:
-        """The groups that get an answer."""
+        """The groups that get an answer, in the order of the layout, whatever was edited last."""
         if self.unknown:
-            return [group for group in self.layout.groups if group.id in self.unknown]
-        return self.groups(Role.SAMPLE, Role.QC)
+            groups = [group for group in self.layout.groups if group.id in self.unknown]
+        else:
+            groups = self.groups(Role.SAMPLE, Role.QC)
+        return sorted(groups, key=self.place_of)
+
+    def place_of(self, group: Group) -> tuple[int, tuple[tuple[int, str], ...], int]:
+        """Where a group stands: on plates by plate and name ("S2" before "S10"), in a table by its first row."""
+        first = min(group.readings, default=0)
+        plate = self.by_id[first].plate if first in self.by_id else None
+        return (0, (), first) if plate is None else (plate, natural(group.series or group.name), first)
 
     def count_samples_as_no_addition(self) -> None:
         """For standard additions: the sample itself is the standard to which nothing was added."""

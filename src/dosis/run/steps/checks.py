@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from dosis.core.rounding import fixed, given, p_value
-from dosis.run.layout import Role
+from dosis.run.layout import Group, Role
 from dosis.run.outcome import Check, Remark, State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.spikes import recover_spikes
@@ -25,7 +25,6 @@ class ChecksStep(Record):
     lowest_recovery: Share = 0.20
     qc_recovery: Share = 0.20
     spike_recovery: Share = 0.20
-    cv_limit: Share = 0.10
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Make every check that this run allows."""
@@ -64,7 +63,7 @@ class ChecksStep(Record):
             if recovery is None
             or abs(recovery - 1) > (self.lowest_recovery if group.level == lowest else self.standard_recovery)
         ]
-        named = ", ".join(f"{group.name} {_recovered(recovery)}" for group, recovery in off[:NAMED])
+        named = ", ".join(f"{self._which(bench, group)} {_recovered(recovery)}" for group, recovery in off[:NAMED])
         named += f" and {len(off) - NAMED} more" if len(off) > NAMED else ""
         state = State.PASS if not off else State.LOOK if len(off) <= len(levels) / 4 else State.FAIL
         return Check(
@@ -75,6 +74,12 @@ class ChecksStep(Record):
             why="A curve that does not give its own standards back will not give samples right.",
             groups=tuple(group.id for group, _ in off), verdict=f"Standards off: {named}.",
         )  # fmt: skip
+
+    def _which(self, bench: Workbench, group: Group) -> str:
+        """A standard by its name, and by its level where others have the same name."""
+        if [other.name for other in bench.groups(Role.STANDARD)].count(group.name) < 2:
+            return group.name
+        return f"{group.name} {given(group.level or 0.0)} {bench.layout.level.unit}".rstrip()
 
     def _bend(self, bench: Workbench) -> Check | None:
         if bench.fit is None or bench.fit_problem or bench.fit.lack_of_fit.p_value is None:
@@ -117,7 +122,7 @@ class ChecksStep(Record):
             return None
         for group, cv, n in cvs:
             bench.write("check.cv", group.name, text=f"SD ÷ mean of {n}", result=percent(cv), value=cv)
-        high = [(group, cv) for group, cv, _ in cvs if cv > self.cv_limit]
+        high = [(group, cv) for group, cv, _ in cvs if cv > bench.cv_limit]
         for group, cv in high:
             if group.role is not Role.STANDARD:
                 text = f"{group.name}: its readings disagree, CV {percent(cv)}; look for a slip before it is reported."
@@ -127,7 +132,7 @@ class ChecksStep(Record):
             found=", ".join(f"{group.name} CV {percent(cv)}" for group, cv in high[:6])
             + (f" and {len(high) - 6} more" if len(high) > 6 else "")
             or f"worst CV {percent(max(cv for _, cv, _ in cvs))}",
-            threshold=f"CV ≤ {percent(self.cv_limit)}",
+            threshold=f"CV ≤ {percent(bench.cv_limit)}",
             why="Replicates that disagree point at a slip in one of them; look before excluding.",
             groups=tuple(group.id for group, _ in high),
         )  # fmt: skip
@@ -198,4 +203,9 @@ class ChecksStep(Record):
 
 
 def _recovered(recovery: float | None) -> str:
-    return "cannot be read" if recovery is None else f"{fixed(100 * recovery, 0)} %"
+    """A recovery as it helps: of one far off the size says nothing more."""
+    if recovery is None:
+        return "cannot be read"
+    if recovery < 0:
+        return "below zero"
+    return "more than tenfold" if recovery > 10 else f"{fixed(100 * recovery, 0)} %"

@@ -19,18 +19,20 @@ from dosis.run.workbench import Compound, Workbench
 
 MOST = 12  # series compared; of hundreds of compounds the wall of curves says more
 WHICH = 4  # series of which is also said which parameter differs
-DIFFERENT = 0.05
 HAS = {1: "has", 2: "have"}
 JointFit = Callable[[list[str]], SharedFit | None]  # both curves at once, with these parameters shared
 
 
 class CompareStep(Record):
-    """Every series against a reference, the first unless another is named."""
+    """Every series against a reference, the first unless another is named.
+
+    level : of the ratio's interval, and 1 − level the p below which series differ; None for that of the effect doses.
+    """
 
     kind: Literal["compare"] = "compare"
     on: bool = True
     reference: Name = ""
-    level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+    level: Annotated[float, Field(ge=0.5, le=0.999)] | None = None
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Compare in pairs."""
@@ -49,6 +51,10 @@ class CompareStep(Record):
         first = bench.comparisons[0].text
         more = f" {len(bench.comparisons) - 1} more compared." if len(bench.comparisons) > 1 else ""
         return self._said(f"{first}{more}", State.PASS)
+
+    def _differing_below(self, bench: Workbench) -> float:
+        """p below which two are not the same; a level in decimals leaves no trace of binary ones."""
+        return round(1 - (self.level or bench.interval), 9)
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Compare", sentence=sentence, state=state)
@@ -79,7 +85,7 @@ class CompareStep(Record):
         if same.p_value is None:
             text = f"{names}: {same.reason}"
             return Comparison(reference=one.name, name=other.name, state=State.LOOK, text=text, working=id)
-        differ = same.p_value < DIFFERENT
+        differ = same.p_value < self._differing_below(bench)
         said = [f"{names} are **{'not the same' if differ else 'not told apart'}** (p {p_value(same.p_value)})."]
         ratio = Value()
         if "midpoint" in model.names:
@@ -101,12 +107,12 @@ class CompareStep(Record):
         self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit, parallel: SharedFit | None
     ) -> tuple[Value, str]:  # fmt: skip
         test = Test(None, None) if parallel is None else extra_sum_of_squares(parallel, separate)
-        alike = parallel is not None and test.p_value is not None and test.p_value >= DIFFERENT
+        alike = parallel is not None and test.p_value is not None and test.p_value >= self._differing_below(bench)
         if parallel is not None:
             _write(bench, id, "Parallel", test)
         alike_enough = self._equivalence(bench, id, one, other, separate)
         found: Ratio = (parallel if alike and parallel is not None else separate).ratio(
-            "midpoint", other, one, self.level
+            "midpoint", other, one, self.level or bench.interval
         )
         value = Value.of(found.estimate, found.lower, found.upper)
         shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
@@ -154,7 +160,7 @@ class CompareStep(Record):
                 continue
             test = extra_sum_of_squares(shared, separate)
             _write(bench, id, f"Same {name}", test)
-            if test.p_value is not None and test.p_value < DIFFERENT:
+            if test.p_value is not None and test.p_value < self._differing_below(bench):
                 differing.append(f"{name} (p {p_value(test.p_value)})")
         return f"They differ in {', '.join(differing)}." if differing else ""
 

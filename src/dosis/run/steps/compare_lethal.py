@@ -10,7 +10,7 @@ from dosis.run.record import Record
 from dosis.run.time_course import timed
 from dosis.run.workbench import Treatment, Workbench
 
-MOST, DIFFERENT = 12, 0.05
+MOST = 12
 
 
 class CompareLethalStep(Record):
@@ -66,7 +66,9 @@ class CompareLethalStep(Record):
             if row[0] > 0
         ]
         labels, background, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
-        potencies = quantal.relative_potency(dose, affected, exposed, labels, link=one.fit.link, background=background)
+        potencies = quantal.relative_potency(
+            dose, affected, exposed, labels, link=one.fit.link, background=background, level=bench.interval
+        )
         found = potencies[other.name]
         if found.estimate is None:
             text = f"{one.name} and {other.name} cannot be compared: {found.reason}."
@@ -76,7 +78,7 @@ class CompareLethalStep(Record):
         value = Value.of(1 / found.estimate, ends[0], ends[1])
         shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
         p = "" if found.p_value is None else f" (p {p_value(found.p_value)})"
-        parallel = found.p_value is None or found.p_value >= DIFFERENT
+        parallel = found.p_value is None or found.p_value >= round(1 - bench.interval, 9)
         bench.write(
             id, "Parallel lines", text=f"likelihood ratio {found.likelihood_ratio or 0:.3g}", result=p.strip(" ()")
         )

@@ -76,7 +76,7 @@ class CountsStep(Record):
         return self._said(said, state, pooled)
 
     def _collect(self, bench: Workbench) -> None:
-        for group in bench.groups(Role.DOSE):
+        for group in sorted(bench.groups(Role.DOSE), key=bench.place_of):
             if group.level is not None and not (group.level == 0 and self._serves_all(bench, group)):
                 made = bench.treatments.setdefault(group.series, Treatment(name=group.series or "All doses"))
                 self._take(bench, made, group, group.level)

@@ -243,7 +243,7 @@ class CurveStep(Record):
             said += f", weights {self.weights.replace('^2', '²').replace('yhat', 'ŷ')}"
         if self.robust != "off":
             said += f", robust ({self.robust})"
-        r2 = "" if result.r_squared is None else f", R² **{shown_r_squared(result.r_squared)}**"
+        r2 = "" if result.r_squared is None else f", {r2_name(result)} **{shown_r_squared(result.r_squared)}**"
         p = result.lack_of_fit.p_value
         bend = (
             f" {'It bends: l' if result.is_straight else 'L'}ack of fit p {p_value(p)}." if bent(result) and p else ""
@@ -261,6 +261,11 @@ def wide(x: list[float]) -> bool:
     """Whether the standards go so far that a sigmoid is to be expected."""
     above = {level for level in x if level > 0}
     return len(above) >= WIDE_LEVELS and max(above) > WIDE_SPAN * min(above)
+
+
+def r2_name(result: Fit) -> str:
+    """R², or R₀² about zero where the model has no constant, so that nobody holds the two against each other."""
+    return "R²" if result.model.intercept else "R₀²"
 
 
 def shown_r_squared(r_squared: float) -> str:

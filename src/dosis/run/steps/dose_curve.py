@@ -10,7 +10,7 @@ from dosis.core.inference.joint import SharedFit
 from dosis.core.rounding import given
 from dosis.run.layout import Role
 from dosis.run.outcome import State, StepOutcome
-from dosis.run.steps.curve import bent, shown_r_squared
+from dosis.run.steps.curve import bent, r2_name, shown_r_squared
 from dosis.run.steps.curve_setting import LEAST, CurveSetting
 from dosis.run.steps.summary import listed, pooled_names
 from dosis.run.workbench import Compound, Workbench
@@ -74,7 +74,7 @@ class DoseCurveStep(CurveSetting):
 
     def _compounds(self, bench: Workbench) -> dict[str, Compound]:
         found: dict[str, Compound] = {}
-        for group in bench.groups(Role.DOSE):
+        for group in sorted(bench.groups(Role.DOSE), key=bench.place_of):
             compound = found.setdefault(group.series, Compound(name=group.series or "All doses"))
             compound.groups.append(group)
             if group.level is None or (group.series, group.level) in bench.left_out:
@@ -133,7 +133,7 @@ class DoseCurveStep(CurveSetting):
         if own := [compound.name for compound in compounds.values() if compound.name in self.own]:
             said += f" **A setting of {'its' if len(own) == 1 else 'their'} own:** {listed(own, NAMED)}."
         if len(fitted) == 1 and fitted[0].fit is not None and fitted[0].fit.r_squared is not None:
-            said += f" R² **{shown_r_squared(fitted[0].fit.r_squared)}**."
+            said += f" {r2_name(fitted[0].fit)} **{shown_r_squared(fitted[0].fit.r_squared)}**."
         if any(0.0 in compound.x for compound in fitted):
             said += " Zero dose is in the fit."
         bends = [compound.name for compound in fitted if compound.fit is not None and bent(compound.fit)]

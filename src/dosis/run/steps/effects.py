@@ -38,6 +38,7 @@ class EffectsStep(Record):
         """One row for each series."""
         if not any(compound.fit for compound in bench.compounds.values()):
             return self._said("Waiting for a curve.", State.FAIL)
+        bench.interval = self.interval
         found = read_off(bench, self.levels, self.interval)
         instead = {
             key: instead_of_dose(bench, compound, compound.fit, self.interval)
@@ -90,7 +91,8 @@ class EffectsStep(Record):
             ),
             area=shape.area.value, shown_area=shape.area.shown, shape=shape,
             other=Value() if instead else self._other(bench, compound, doses), r_squared=result.r_squared,
-            shown_r_squared="—" if result.r_squared is None else fixed(result.r_squared, 3), remarks=tuple(remarks),
+            shown_r_squared="—" if result.r_squared is None else fixed(result.r_squared, 3),
+            about_zero=not result.model.intercept, remarks=tuple(remarks),
         )  # fmt: skip
 
     def _parameter(self, result: Fit, name: str, instead: Instead | None) -> Value:

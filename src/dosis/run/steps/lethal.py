@@ -43,6 +43,7 @@ class LethalStep(Record):
         if not any(made.fit for made in bench.treatments.values()):
             return self._said("Waiting for a line.", State.FAIL)
         symbol = lethal_symbol(bench.layout.level.unit) if self.symbol == "by unit" else self.symbol
+        bench.interval = self.interval
         for key, made in bench.treatments.items():
             bench.tag = made.tag
             bench.effects.append(self._effect(bench, key, made, symbol))

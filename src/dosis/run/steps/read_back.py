@@ -3,13 +3,16 @@
 from collections.abc import Callable
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
+from dosis.core.distributions import f_upper_p, t_quantile
 from dosis.core.inference.inverse import predicted
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit
 from dosis.core.numbers import Meaning
-from dosis.core.rounding import fixed, given, significant
+from dosis.core.replicates import Replicates
+from dosis.core.rounding import fixed, given, p_value, significant
 from dosis.run.equation import filled, put, with_numbers
 from dosis.run.layout import Group, Role
 from dosis.run.outcome import Remark, State, StepOutcome, Value
@@ -17,15 +20,21 @@ from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
 Ends = tuple[float, float]
+WIDER = 0.01  # p below which a sample's own scatter is larger than the curve's: of a tray of 100 about one by chance
 _SIGNAL = "\n"  # where in an equation the signal is still to be put in
 
 
 class ReadBackStep(Record):
-    """Concentration from each group's signal with Fieller's interval; extrapolates only when asked to."""
+    """Concentration from each group's signal with Fieller's interval; extrapolates only when asked to.
+
+    scatter : how far one reading of a sample may be off is judged by the curve's; or by the "own" scatter of a sample
+        whose readings scatter significantly more.
+    """
 
     kind: Literal["read_back"] = "read_back"
     level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
     extrapolate: bool = False
+    scatter: Literal["curve", "own"] = "curve"
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Read back, flag what lies outside the standards, and write the equation with the numbers put in."""
@@ -40,6 +49,14 @@ class ReadBackStep(Record):
                 if bench.turned
                 else bench.fit.read_back_many(means, counts, self.level)
             )
+            if not bench.turned:
+                wider = [wider_scatter(bench.fit, summary) for summary in summaries]
+                bench.wider = {group.id: p for group, p in zip(read, wider, strict=True) if p is not None}
+            if self.scatter == "own":
+                results = [
+                    self._by_own(bench.fit, bench.summaries[group.id]) if group.id in bench.wider else result
+                    for group, result in zip(read, results, strict=True)
+                ]
             lowest = bench.reading_range(bench.fit)[0]
             bench.read_backs = {
                 group.id: result if group.role is Role.STANDARD else below(result, lowest)
@@ -63,6 +80,12 @@ class ReadBackStep(Record):
             f" **{out} outside the standards**{', extrapolated as asked' if self.extrapolate else ''}." if out else ""
         )
         return self._said(f"Concentration from each mean, {said}{outside}", State.LOOK if out else State.PASS)
+
+    def _by_own(self, fit: Fit, summary: Replicates) -> ReadBack:
+        """By the sample's own variance, widened since it is known from its few readings only."""
+        few, many = (t_quantile((1 + self.level) / 2, df) for df in (summary.n - 1, fit.degrees_of_freedom))
+        variance = ((summary.sd or 0.0) * few / many) ** 2
+        return fit.read_back(summary.value, self.level, n=summary.n, weight=(fit.rmse or 0.0) ** 2 / variance)
 
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Read back", sentence=sentence, state=state)
@@ -106,6 +129,12 @@ class ReadBackStep(Record):
             bench.note(group, self.kind, level, text=f"{interval} {unit}{why}".strip())
         if result.flag or result.reason:
             self._remark_range(bench, group, result, span)
+        if (p := bench.wider.get(group.id)) is not None:
+            text = f"{group.name}: its readings scatter more than the standards do about their curve (p {p_value(p)})"
+            text += "; its interval is by its own scatter." if self.scatter == "own" else (
+                ", so its interval is too narrow. Look for a slip, or use the sample's own scatter."
+            )  # fmt: skip
+            bench.remark(group, Remark(state=State.LOOK, short="scatters more", text=text))
 
     def _value(self, result: ReadBack, standards: Ends) -> Value:
         outside = result.flag in (Flag.ABOVE_RANGE, Flag.BELOW_RANGE)
@@ -149,6 +178,16 @@ def _unread(bench: Workbench, group: Group) -> Value:
             return Value(censor=">", lower=top, shown=f"> {given(top)}")
         return Value(censor="<", upper=low, shown=f"< {given(low)}")
     return Value()
+
+
+def wider_scatter(fit: Fit, summary: Replicates) -> float | None:
+    """p of the F test that a sample scatters no more than the standards about the curve; None where it does not."""
+    if not summary.sd or not fit.rmse or fit.degrees_of_freedom < 1 or summary.n < 2:
+        return None
+    at = fit.estimates([summary.value])[0]
+    factor = 1.0 if at is None else float(fit.variance_factor(np.array([summary.value]), np.array([at]))[0])
+    p = f_upper_p(summary.sd**2 / (fit.rmse**2 * factor or 1.0), summary.n - 1, fit.degrees_of_freedom)
+    return p if p < WIDER else None
 
 
 def below(result: ReadBack, lowest: float) -> ReadBack:

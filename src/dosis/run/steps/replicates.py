@@ -37,6 +37,7 @@ class ReplicatesStep(Record):
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Summarize every group; blanks were dealt with by their own step."""
+        bench.cv_limit = self.cv_limit
         worst: tuple[float, Group] | None = None
         left_out, refused, name = 0, "", self._name
         combine, values = "mean" if self.combine == "each" else self.combine, bench.values
@@ -62,8 +63,8 @@ class ReplicatesStep(Record):
                 group, self.kind, name, text=_agreement(summary, len(group.readings)),
                 result=bench.signal(summary.value), value=summary.value,
             )  # fmt: skip
-            # Normalized, a CV near 0 % says nothing.
-            judged = group.role is not Role.BLANK and not bench.references
+            # Near zero, as without any or normalized, a CV says nothing.
+            judged = group.role is not Role.BLANK and not bench.references and group.level != 0
             if judged and summary.cv is not None and (worst is None or summary.cv > worst[0]):
                 worst = (summary.cv, group)
         if self.combine == "each":
