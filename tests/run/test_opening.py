@@ -11,7 +11,6 @@ from dosis.run.method import concentration_method, dose_method
 from dosis.run.opening import opened
 from dosis.run.outcome import Outcome
 from dosis.run.steps.curve import CurveStep
-from dosis.run.steps.dose_curve import DoseCurveStep
 
 
 def run(text: str, question: str, **steps: object) -> Outcome:
@@ -203,4 +202,3 @@ def test_plates_with_standards_of_their_own_have_a_curve_each() -> None:
     assert len(outcome.curves) == 2 and len(outcome.answers) == 2
     pooled = evaluate(readings, layout, method.with_step(CurveStep(per="run")))
     assert pooled.curves == ()
-    assert DoseCurveStep().share == ()
