@@ -28,8 +28,9 @@ def said(device: Device, line: str) -> str:
     return (device.answer(line) or b"").decode().strip()
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture
 def addresses() -> Iterator[tuple[str, ...]]:
+    """Instruments of its own for each test, since a test opens lids and pulls cables."""
     with stand_ins() as found:
         yield found
 

@@ -142,6 +142,8 @@ def _value(number: str, exponent: str | None, decimal: Decimal) -> float | None:
         return None
     power = exponent.translate(_SUPERSCRIPTS) if exponent else "0"
     value = float(f"{compact.replace(',', '.')}e{power}")
+    if value == 0 and any(digit in compact for digit in "123456789"):
+        return None  # too small to be held is not nothing
     return value if abs(value) <= LARGEST else None
 
 

@@ -14,7 +14,7 @@ from dosis.run.layout import ROLE_NAMES, Group, Layout, Quantity, Role
 from dosis.run.readings import Cell, Reading, Readings
 from dosis.run.wells import Plate
 
-MAX_NAME = 200
+MAX_NAME, MAX_UNIT = 200, 40
 Key = tuple[object, ...]
 Facts = dict[str, object]
 
@@ -128,7 +128,7 @@ def _wells(table: Table, found: WellList, meanings: Mapping[tuple[int, int], Mea
 
 
 def _quantities(table: Table, names: tuple[str, ...]) -> tuple[Quantity, ...]:
-    return tuple(Quantity(name=name or table.signal[0], unit=table.signal[1]) for name in names)
+    return tuple(Quantity(name=name[:MAX_NAME] or table.signal[0], unit=table.signal[1]) for name in names)
 
 
 def _notes(table: Table) -> tuple[str, ...]:

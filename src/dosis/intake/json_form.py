@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from dosis.intake.text import MAX_ROWS, Grid, IntakeError
+from dosis.intake.text import MAX_CELLS, MAX_COLUMNS, MAX_ROWS, Grid, IntakeError
 
 Value = float | str | None
 
@@ -61,6 +61,7 @@ def json_grid(document: object) -> Grid:
         dict.fromkeys(name for row in found.rows if isinstance(row.readings, dict) for name in row.readings)
     )
     replicates = max((len(row.readings) for row in found.rows if isinstance(row.readings, list)), default=0)
+    _check_width(len(found.rows), len(used) + replicates + len(channels))
     titles = {"name": "Sample", "level": found.level}
     heading = [titles.get(key, key.capitalize()) for key in used]
     heading += [f"{found.signal} rep {i + 1}" if replicates > 1 else found.signal for i in range(replicates)]
@@ -72,6 +73,19 @@ def json_grid(document: object) -> Grid:
         named = row.readings if isinstance(row.readings, dict) else {}
         grid.append(cells + [_text(named.get(channel)) for channel in channels])
     return grid
+
+
+def _check_width(rows: int, columns: int) -> None:
+    """Before a table is made of it: names that differ from row to row make a column each."""
+    if columns > MAX_COLUMNS:
+        raise IntakeError(
+            f"The rows of this JSON name {columns:,} different columns; {MAX_COLUMNS:,} are the most. Readings of one "
+            "kind need the same name in every row."
+        )
+    if rows * columns > MAX_CELLS:
+        raise IntakeError(
+            f"This JSON makes a table of {rows * columns:,} cells; {MAX_CELLS:,} are the most in one run. Split it."
+        )
 
 
 def _text(value: Value) -> str:

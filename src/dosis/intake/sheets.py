@@ -13,6 +13,7 @@ from dosis.intake.workbook import is_workbook, read_workbook
 from dosis.run.record import Record
 
 MAX_FILES = 50
+_HALF = re.compile(r"[\ud800-\udfff]")
 _INVISIBLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufeff]")
 
 
@@ -41,12 +42,16 @@ def sheets_of_text(text: str, separator: Separator | None = None, name: str = ""
     """
     check_size(len(text.encode("utf-8", errors="replace")))
     clean = _INVISIBLE.sub("", text)
+    lost = len(text) - len(clean)
+    if broken := len(_HALF.findall(clean)):
+        # Half of a character beyond the first 65,536, as a program leaves it that cuts a text in the middle of one.
+        clean, lost = _HALF.sub("\ufffd", clean), lost + broken
     if not clean.strip():
         raise IntakeError("There is nothing to read yet. Paste a table: one row for each standard, blank and sample.")
     if clean.lstrip()[0] in "{[" and (document := _json(clean)) is not None:
         return [Sheet(name, json_grid(document), None, 0)]
     chosen = separator or guess_separator(clean)
-    return [Sheet(name, split(clean, chosen), chosen, len(text) - len(clean))]
+    return [Sheet(name, split(clean, chosen), chosen, lost)]
 
 
 def sheets_of_files(files: Sequence[SourceFile], separator: Separator | None = None) -> list[Sheet]:

@@ -12,6 +12,7 @@ MAX_BYTES = 8_000_000
 MAX_ROWS = 50_000
 MAX_COLUMNS = 2_000
 MAX_CELL = 2_000
+MAX_CELLS = 1_000_000
 
 SEPARATOR_NAMES: dict[Separator, str] = {"\t": "tab", ";": "semicolon", ",": "comma"}
 
@@ -59,6 +60,7 @@ def check_size(size: int) -> None:
 
 def guess_separator(text: str) -> Separator:
     """The separator that cuts the first lines into the most even rows; tab before semicolon before comma."""
+    csv.field_size_limit(MAX_BYTES)
     lines = [line for line in text.splitlines()[:200] if line.strip()]
     best: tuple[float, Separator] = (0.0, "\t")
     for separator in SEPARATOR_NAMES:
@@ -80,6 +82,7 @@ def split(text: str, separator: Separator) -> Grid:
     IntakeError : for too many rows or columns, or a cell that is far too long (usually an unclosed quote).
     """
     grid: Grid = []
+    csv.field_size_limit(MAX_BYTES)  # a cell that is too long is named below
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     try:
         for row in csv.reader(lines, delimiter=separator, skipinitialspace=True):

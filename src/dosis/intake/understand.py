@@ -6,7 +6,7 @@ from itertools import islice
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, guess_decimal, parse_number
 from dosis.core.units import is_unit
-from dosis.intake.assemble import assemble
+from dosis.intake.assemble import MAX_NAME, MAX_UNIT, assemble
 from dosis.intake.columns import SINGLE, channel_of, columns_of, guess_across, guess_columns, split_heading, stem
 from dosis.intake.levels import read_levels
 from dosis.intake.plates import find_blocks
@@ -15,11 +15,10 @@ from dosis.intake.shape import is_axis, is_heading, should_turn, turned
 from dosis.intake.sheets import Sheet, SourceFile, joined, sheets_of_files, sheets_of_text
 from dosis.intake.statements import state_all
 from dosis.intake.table import Table
-from dosis.intake.text import MAX_COLUMNS, Grid, IntakeError
+from dosis.intake.text import MAX_CELLS, MAX_COLUMNS, Grid, IntakeError
 from dosis.intake.understand_plates import understand_plates
 from dosis.intake.understanding import CellMark, Choices, Column, ColumnKind, Intake, Row, Understanding
 
-MAX_CELLS = 1_000_000
 SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
 
@@ -214,13 +213,13 @@ def _signal(headings: list[str], readings: list[int], chosen: Choices) -> tuple[
     if names and names[0].replace(".", "").isdigit():  # a wavelength or a time is no name of what was read
         names = ["Signal"]
     name = names[0] if names and len(set(names)) == 1 and names[0] else "Signal"
-    return chosen.signal_name or name, unit if chosen.signal_unit is None else chosen.signal_unit
+    return chosen.signal_name or name[:MAX_NAME], unit[:MAX_UNIT] if chosen.signal_unit is None else chosen.signal_unit
 
 
 def _level(heading: str, unit: str, chosen: Choices) -> tuple[str, str]:
     quantity = split_heading(heading)[0]
     name = "Concentration" if quantity.lower().rstrip(".") in ("", "c", "x", "conc", "concn", "level") else quantity
-    return chosen.level_name or name, unit if chosen.level_unit is None else chosen.level_unit
+    return chosen.level_name or name[:MAX_NAME], unit[:MAX_UNIT] if chosen.level_unit is None else chosen.level_unit
 
 
 def _rows(table: Table, first: int | None) -> tuple[Row, ...]:

@@ -33,7 +33,7 @@ def read_workbook(data: bytes) -> list[tuple[str, Grid]]:
     try:
         with zipfile.ZipFile(BytesIO(data)) as packed:
             size = sum(entry.file_size for entry in packed.infolist())
-    except zipfile.BadZipFile as error:
+    except (zipfile.BadZipFile, NotImplementedError, ValueError, OverflowError) as error:
         raise IntakeError(
             "This spreadsheet is damaged. Open and save it again, or copy the table and paste it."
         ) from error

@@ -86,11 +86,14 @@ class Method(Record):
         if step.kind not in {old.kind for old in self.steps}:
             if isinstance(step, SignalStep):  # the working of an older run has none
                 return self._of((step, *self.steps))
-            if isinstance(step, LimitsStep):
-                after = 1 + next(i for i, old in enumerate(self.steps) if old.kind == "curve")
+            if isinstance(step, LimitsStep) and (at := self._place("curve")) is not None:
+                after = 1 + at
                 return self._of((*self.steps[:after], step, *self.steps[after:]))
             raise ValueError(f"This run's working has no step “{step.kind}”.")
         return self._of(tuple(step if old.kind == step.kind else old for old in self.steps))
+
+    def _place(self, kind: str) -> int | None:
+        return next((i for i, step in enumerate(self.steps) if step.kind == kind), None)
 
     def step(self, kind: str) -> Step:
         """The step of that kind. Raises KeyError."""

@@ -11,10 +11,17 @@ from dbutils.pooled_db import PooledDB
 from pymysql.cursors import DictCursor
 
 Row = dict[str, Any]
+DUPLICATE = 1062  # the server's code for a key that is there already
+DONE = (1050, 1060, 1061, 1091, 1826)  # table, column, key or constraint is there already, or gone already
+FULL = (1021, 1041, 1114, 3, 28)  # disk full, out of resources, table full; and the two of the file system
 
 
 class Unavailable(Exception):
     """The database does not answer; what was asked may be tried again."""
+
+
+class DiskFull(Exception):
+    """The database has no room left; nothing was changed."""
 
 
 class Cursor:
@@ -27,6 +34,27 @@ class Cursor:
         """Execute a statement; returns the id an insert made, or 0."""
         self._cursor.execute(sql, values)
         return int(self._cursor.lastrowid or 0)
+
+    def run_once(self, sql: str, *values: object) -> int | None:
+        """An insert; None where a row of that key was there already, as when the same thing is sent twice at once."""
+        try:
+            return self.run(sql, *values)
+        except pymysql.err.IntegrityError as error:
+            if error.args and error.args[0] == DUPLICATE:
+                return None
+            raise
+
+    def put(self, sql: str, *values: object) -> bool:
+        """An INSERT … ON DUPLICATE KEY UPDATE; whether a row of that key was there and has been replaced."""
+        return int(self._cursor.execute(sql, values)) != 1
+
+    def run_again(self, statement: str) -> None:
+        """A statement of a migration that may have been carried out before: what it makes is left as it is."""
+        try:
+            self._cursor.execute(statement)
+        except (pymysql.err.OperationalError, pymysql.err.ProgrammingError) as error:
+            if not error.args or error.args[0] not in DONE:
+                raise
 
     def run_many(self, sql: str, rows: list[tuple[object, ...]]) -> None:
         """Execute a statement once for each row."""
@@ -88,7 +116,9 @@ class Database:
                 _quietly(connection.close)
         except pymysql.err.InterfaceError as error:
             raise Unavailable from error
-        except pymysql.err.OperationalError as error:
+        except (pymysql.err.OperationalError, pymysql.err.InternalError) as error:
+            if error.args and error.args[0] in FULL:
+                raise DiskFull from error
             if _is_lost(error):
                 raise Unavailable from error
             raise
@@ -114,8 +144,9 @@ class Database:
                 )
                 done = {row["name"] for row in db.all("SELECT name FROM migration")}
                 for name in (name for name in names if name not in done):
+                    # A statement that makes a table commits at once: one that a kill cut short is taken up again.
                     for statement in _statements((folder / name).read_text("utf-8")):
-                        db.run(statement)
+                        db.run_again(statement)
                     db.run("INSERT INTO migration (name) VALUES (%s)", name)
                     applied.append(name)
             finally:
@@ -128,10 +159,11 @@ def _statements(sql: str) -> list[str]:
     return [statement.strip() for statement in "\n".join(lines).split(";\n") if statement.strip(" ;\n")]
 
 
-def _is_lost(error: pymysql.err.OperationalError) -> bool:
-    # Client errors 2000–2999 (gone away, refused, lost), and the server saying that it shuts down or is full.
+def _is_lost(error: pymysql.err.DatabaseError) -> bool:
+    # Client errors 2000–2999 (gone away, refused, lost), and the server saying that it shuts down, is full of
+    # connections, or that two waited for each other.
     code = error.args[0] if error.args else 0
-    return code == 0 or 2000 <= code < 3000 or code in (1040, 1053, 1077, 1927)
+    return code == 0 or 2000 <= code < 3000 or code in (1040, 1053, 1077, 1205, 1213, 1927)
 
 
 def _quietly(action: Any) -> None:

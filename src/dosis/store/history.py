@@ -1,17 +1,25 @@
 """Changing a run, and undo and redo without limit: each makes a new revision."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from dosis.run.changes import Change, ChangeError, SetStep
 from dosis.run.evaluate import curve_of, evaluate
+from dosis.run.layout import Layout
+from dosis.run.method import Method
+from dosis.run.outcome import Outcome
+from dosis.run.readings import Readings
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor
 from dosis.store.revisions import NewRevision, Revision
 
 
-def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Change], author: str) -> Revision:
+def change(
+    db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Change], author: str,
+    work: Callable[[Readings, Layout, Method], Outcome] = evaluate,
+) -> Revision:  # fmt: skip
     """Apply changes to the revision `based_on`, evaluate, and append the result.
 
+    work : evaluates; somewhere else, where a run is large.
     A key that has already made a revision returns that revision: a save whose answer was lost can be sent again.
 
     Raises
@@ -26,8 +34,9 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
     words = []
     for each in changes:
         try:
-            words.append(each.words(readings, layout))
-            layout, method = each.apply(readings, layout, method)
+            after = each.apply(readings, layout, method)
+            words.append(each.words(readings, layout))  # of the layout as it was
+            layout, method = after
         except ChangeError:
             raise
         except ValueError as error:
@@ -39,7 +48,7 @@ def change(db: Cursor, run: int, based_on: int, key: str, changes: Sequence[Chan
     number = based_on + 1
     new = NewRevision(
         number=number, origin=number, undo_to=current.origin, redo_to=None, layout=layout, method=method,
-        outcome=evaluate(readings, layout, method), words="; ".join(words), key=key, action="change",
+        outcome=work(readings, layout, method), words="; ".join(words), key=key, action="change",
     )  # fmt: skip
     return revisions.append(db, run, new, author)
 

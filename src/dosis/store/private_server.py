@@ -17,6 +17,7 @@ import pymysql
 SCHEMA = "dosis"
 USER = "dosis"
 START_SECONDS = 60
+LOG_SIZE = 5_000_000  # bytes of the server's log from which a new one is begun; the last one is kept
 
 _SETTINGS = """\
 [mariadbd]
@@ -81,14 +82,25 @@ class PrivateServer:
         self._port = self._port or _free_port()
         settings = self.home / "mariadb.cnf"
         settings.write_text(_SETTINGS.format(home=self.home, port=self._port))
-        if not (self.home / "data" / "mysql").exists():
+        if not self._installed():
+            shutil.rmtree(self.home / "data", ignore_errors=True)
             self._install(settings)
+            self._made.touch()
         self._stopping.clear()
         self._launch()
         self._prepare()
         if self._supervise:
             self._watcher = threading.Thread(target=self._watch, name="mariadb-watch", daemon=True)
             self._watcher.start()
+
+    @property
+    def _made(self) -> Path:
+        return self.home / "made"
+
+    def _installed(self) -> bool:
+        """Whether the set-up was finished. A kill in its middle leaves a data folder, but neither this mark nor, in a
+        folder from before there was one, the schema; without it there is nothing yet that could be lost."""
+        return self._made.exists() or (self.home / "data" / SCHEMA).is_dir()
 
     def stop(self) -> None:
         """Stop the server cleanly and wait for it."""
@@ -126,33 +138,35 @@ class PrivateServer:
         self._lock = lock
 
     def _stop_orphan(self) -> None:
-        """A server left behind by a killed process still holds the data folder; stop it before starting anew."""
-        pid_file = self.home / "run" / "mariadbd.pid"
-        try:
-            pid = int(pid_file.read_text())
-            command = Path(f"/proc/{pid}/cmdline").read_bytes()
-        except (OSError, ValueError):
-            return
-        if str(self.home / "mariadb.cnf").encode() not in command:
-            return
-        os.kill(pid, signal.SIGTERM)
+        """A server left by a killed process still holds the data folder, or is still making it; stop it first."""
+        ours, left = str(self.home / "mariadb.cnf").encode(), []
+        for folder in Path("/proc").glob("[0-9]*"):
+            try:
+                if ours in (folder / "cmdline").read_bytes() and int(folder.name) != os.getpid():
+                    os.kill(int(folder.name), signal.SIGTERM)
+                    left.append(folder)
+            except OSError:
+                continue
         deadline = time.monotonic() + START_SECONDS
-        while Path(f"/proc/{pid}").exists() and time.monotonic() < deadline:
+        while any(map(_runs, left)) and time.monotonic() < deadline:
             time.sleep(0.02)
 
     def _install(self, settings: Path) -> None:
+        # Names are not looked up: a machine need not know its own.
         command = ["mariadb-install-db", f"--defaults-file={settings}", "--auth-root-authentication-method=socket",
-                   "--skip-test-db"]  # fmt: skip
+                   "--skip-test-db", "--skip-name-resolve", "--force"]  # fmt: skip
         if os.geteuid() != 0:
             command.append(f"--auth-root-socket-user={getpass.getuser()}")
         done = subprocess.run(command, capture_output=True, text=True, check=False)
         if done.returncode:
             shutil.rmtree(self.home / "data", ignore_errors=True)
             log = self.home / "run" / "mariadbd.err"
-            said = done.stderr.strip() or (log.read_text(errors="replace").strip() if log.exists() else "")
-            raise ServerError(f"The data folder could not be made in {self.home}: {said[-500:]}")
+            told = log.read_text(errors="replace") if log.exists() else ""
+            said = "\n".join(part.strip()[-600:] for part in (done.stdout, done.stderr, told) if part.strip())
+            raise ServerError(f"The data folder could not be made in {self.home}:\n{said or 'it said nothing'}")
 
     def _launch(self) -> None:
+        self._begin_log_anew()
         command = ["mariadbd", f"--defaults-file={self.home / 'mariadb.cnf'}"]
         if os.geteuid() == 0:
             command.append("--user=root")
@@ -174,6 +188,11 @@ class PrivateServer:
         tail = "\n".join(log.read_text(errors="replace").splitlines()[-8:]) if log.exists() else ""
         raise ServerError(f"MariaDB did not start. Its log, {log}, ends with:\n{tail}")
 
+    def _begin_log_anew(self) -> None:
+        log = self.home / "run" / "mariadbd.err"
+        if log.exists() and log.stat().st_size > LOG_SIZE:
+            log.replace(log.with_suffix(".err.1"))
+
     def _as_root(self) -> "pymysql.connections.Connection[pymysql.cursors.Cursor]":
         user = "root" if os.geteuid() == 0 else getpass.getuser()
         return pymysql.connect(unix_socket=str(self.home / "run" / "mariadbd.sock"), user=user, connect_timeout=5)
@@ -189,9 +208,11 @@ class PrivateServer:
 
     def _password(self) -> str:
         path = self.home / "password"
-        if not path.exists():
-            with os.fdopen(os.open(path, os.O_CREAT | os.O_WRONLY, 0o600), "w") as file:
+        if not path.exists() or not path.read_text().strip():
+            fresh = path.with_suffix(".new")  # whole or not at all: a kill must not leave half of one
+            with os.fdopen(os.open(fresh, os.O_CREAT | os.O_WRONLY | os.O_TRUNC, 0o600), "w") as file:
                 file.write(secrets.token_urlsafe(24))
+            fresh.replace(path)
         return path.read_text().strip()
 
     def _watch(self) -> None:
@@ -202,6 +223,14 @@ class PrivateServer:
                     self._launch()
                 except ServerError:
                     self._stopping.wait(5)
+
+
+def _runs(folder: Path) -> bool:
+    """Whether a process of /proc is still there, and more than a name that waits to be read."""
+    try:
+        return (folder / "stat").read_text().rpartition(")")[2].split()[0] != "Z"
+    except OSError:
+        return False
 
 
 def _free_port() -> int:

@@ -89,7 +89,7 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
         "INSERT INTO answer (run_id, answer_key, name, role, value, lower, upper, censor, unit)"
         " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [
-            (run, a.key, a.name, a.role.value, a.in_sample.value, a.in_sample.lower, a.in_sample.upper,
+            (run, a.key or a.group, a.name, a.role.value, a.in_sample.value, a.in_sample.lower, a.in_sample.upper,
              a.in_sample.censor, outcome.level_unit)
             for a in outcome.answers
         ],

@@ -58,7 +58,9 @@ def create(db: Cursor, new: NewRun, author: str) -> int:
     made = db.one("SELECT id FROM run WHERE create_key = %s", new.key)
     if made:
         return int(made["id"])
-    id = db.run("INSERT INTO run (study_id, title, create_key) VALUES (%s, %s, %s)", new.study, new.title, new.key)
+    id = db.run_once("INSERT INTO run (study_id, title, create_key) VALUES (%s, %s, %s)", new.study, new.title, new.key)
+    if id is None:  # the same was sent at the same time, and has waited for this one to be done or the other way round
+        return int((db.one("SELECT id FROM run WHERE create_key = %s", new.key) or {})["id"])
     source = zlib.compress(new.source, 6)
     db.run(
         "INSERT INTO readings (run_id, source_name, source, choices, cells) VALUES (%s, %s, %s, %s, %s)",

@@ -43,11 +43,12 @@ class Shelf(Generic[Body]):
 
     def keep(self, db: Cursor, body: Body, author: str) -> None:
         """Put something on it; what had the name before is replaced, and the ledger says so."""
-        before = db.one(f"SELECT id FROM {self.table} WHERE name = %s FOR UPDATE", body.name)
-        if before:
-            db.run(f"UPDATE {self.table} SET body = %s, author = %s WHERE id = %s", pack(body), author, before["id"])
-        else:
-            db.run(f"INSERT INTO {self.table} (name, body, author) VALUES (%s, %s, %s)", body.name, pack(body), author)
+        # In one statement: of two who save a new name at once the later one waits, and replaces it.
+        before = db.put(
+            f"INSERT INTO {self.table} (name, body, author) VALUES (%s, %s, %s)"
+            " ON DUPLICATE KEY UPDATE body = VALUES(body), author = VALUES(author)",
+            body.name, pack(body), author,
+        )  # fmt: skip
         done = "replaced" if before else "saved"
         ledger.write(db, author, f"save {self.word}", f"{self.word.capitalize()} “{body.name}” {done}")
 

@@ -6,23 +6,26 @@ from pathlib import Path
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from starlette.middleware.gzip import GZipMiddleware
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.staticfiles import StaticFiles
 
 from dosis import __version__
 from dosis.store.database import Database
 from dosis.web import problems
 from dosis.web.context import Context
-from dosis.web.guard import Guard
+from dosis.web.guard import Guard, Host
+from dosis.web.headers import Headers
+from dosis.web.mistakes import Mistakes
 from dosis.web.routes import instruments as instrument_routes
-from dosis.web.routes import intake, laying_out, ledger, models, runs, shelf, studies
+from dosis.web.routes import intake, laying_out, ledger, models, numbers, runs, shelf, studies
+
+LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 
 def create_app(
     database: Database,
     author: str,
     pages: Path | None = None,
-    hosts: Sequence[str] = ("127.0.0.1", "localhost"),
+    hosts: Sequence[str] = LOOPBACK,
     instruments: Sequence[str] = (),
 ) -> FastAPI:
     """The app over a database.
@@ -39,9 +42,11 @@ def create_app(
     app.state.context = Context(database, author, tuple(instruments))
     app.add_middleware(GZipMiddleware, minimum_size=20_000, compresslevel=1)
     app.add_middleware(Guard)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
+    app.add_middleware(Headers)
+    app.add_middleware(Host, names=hosts)
+    app.add_middleware(Mistakes)
     problems.install(app)
-    for routes in (studies, intake, runs, laying_out, shelf, models, ledger, instrument_routes):
+    for routes in (studies, intake, runs, laying_out, shelf, models, ledger, numbers, instrument_routes):
         app.include_router(routes.router)
 
     @app.get("/api/health", tags=["health"])
@@ -57,6 +62,7 @@ def create_app(
 
 
 def _serve_pages(app: FastAPI, pages: Path) -> None:
+    beside = {file.name for file in pages.iterdir() if file.is_file()}
     app.mount("/assets", StaticFiles(directory=pages / "assets"), name="assets")
 
     @app.get("/{path:path}", include_in_schema=False)
@@ -64,7 +70,6 @@ def _serve_pages(app: FastAPI, pages: Path) -> None:
         """The single page; files beside it (the icon) as they are; unknown addresses of the API are not pages."""
         if path.startswith("api/"):
             raise problems.NotFound("resource")
-        file = (pages / path).resolve()
-        if path and file.is_file() and file.is_relative_to(pages.resolve()):
-            return FileResponse(file)
+        if path in beside:
+            return FileResponse(pages / path)
         return FileResponse(pages / "index.html", headers={"Cache-Control": "no-cache"})

@@ -1,11 +1,36 @@
 """Guards at the door: only this site's own pages may write, and no body larger than a table of readings."""
 
+from collections.abc import Sequence
+
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dosis.web.problems import Problem, respond
 
 MAX_BODY = 48_000_000  # JSON writes each tab and line end in two bytes
+
+
+class Host:
+    """Answers to its own names only: a page elsewhere that points a name of its own at this address gets nothing.
+
+    names : host names and addresses without a port; "*" for any, on a server that others reach by names of theirs.
+    """
+
+    def __init__(self, app: ASGIApp, names: Sequence[str]) -> None:
+        self._app = app
+        self._names = frozenset(names)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        named = Headers(scope=scope).get("host", "") if scope["type"] == "http" else ""
+        name = named[1:].partition("]")[0] if named.startswith("[") else named.partition(":")[0]
+        if scope["type"] != "http" or "*" in self._names or name in self._names:
+            await self._app(scope, receive, send)
+            return
+        await respond(Problem(
+            kind="host", status=400, title="Dosis does not answer to this name.",
+            detail="Open it at the address it printed when it started. To reach it from other machines, start it with "
+            "DOSIS_HOST=0.0.0.0.",
+        ))(scope, receive, send)  # fmt: skip
 
 
 class TooLarge(Exception):

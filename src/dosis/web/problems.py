@@ -1,5 +1,7 @@
 """Errors as documents for people (RFC 9457): what, where and what to do. No stack trace leaves the server."""
 
+import traceback
+from pathlib import Path
 from typing import Any
 
 import structlog
@@ -12,11 +14,12 @@ from dosis.instruments.protocol import InstrumentError
 from dosis.intake.text import IntakeError
 from dosis.run.changes import ChangeError
 from dosis.run.record import Record
-from dosis.store.database import Unavailable
+from dosis.store.database import DiskFull, Unavailable
 from dosis.store.ledger import Entry
 from dosis.store.revisions import Stale
 
 log = structlog.get_logger()
+FRAMES = 20  # of a traceback, the last ones
 
 
 class Problem(Record):
@@ -84,17 +87,25 @@ def install(app: FastAPI) -> None:
             detail="Nothing that was saved is lost. Dosis tries again by itself.",
         ))  # fmt: skip
 
+    @app.exception_handler(DiskFull)
+    def full(_: Request, error: DiskFull) -> JSONResponse:
+        log.error("disk full", cause=str(error.__cause__))
+        return respond(Problem(
+            kind="full", status=507, title="The disk is full.",
+            detail="Nothing was changed, and what was saved before is safe. Make room on the disk that holds Dosis's "
+            "folder, then try again.",
+        ))  # fmt: skip
+
     @app.exception_handler(HTTPException)
     def http(_: Request, error: HTTPException) -> JSONResponse:
         return respond(Problem(kind="http", status=error.status_code, title=str(error.detail), detail=""))
 
-    @app.exception_handler(Exception)
-    def unexpected(request: Request, error: Exception) -> JSONResponse:
-        log.error("unexpected error", path=request.url.path, exc_info=error)
-        return respond(Problem(
-            kind="unexpected", status=500, title="Dosis made a mistake.",
-            detail="Nothing was changed. Try again; if it happens again, tell us what you did.",
-        ))  # fmt: skip
+
+def trace(error: BaseException) -> list[str]:
+    """Where it happened, frame by frame, and of what kind: no values, which may be a lab's data."""
+    frames = traceback.extract_tb(error.__traceback__)[-FRAMES:]
+    places = [f"{Path(frame.filename).name}:{frame.lineno} {frame.name}" for frame in frames]
+    return [*places, type(error).__name__]
 
 
 def _sentences(error: RequestValidationError) -> list[str]:

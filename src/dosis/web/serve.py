@@ -14,7 +14,8 @@ from dosis.instruments.stand_ins import stand_ins
 from dosis.settings import Settings
 from dosis.store.database import Database
 from dosis.store.private_server import PrivateServer, ServerError
-from dosis.web.app import create_app
+from dosis.web.app import LOOPBACK, create_app
+from dosis.web.logs import write_logs
 
 
 @contextmanager
@@ -62,10 +63,12 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
         if before:
             before(store)
         # On loopback only its own names; a server others reach is called by whatever name they know it by.
-        hosts = ["127.0.0.1", "localhost"] if settings.host in ("127.0.0.1", "localhost") else ["*"]
+        hosts = LOOPBACK if settings.host in LOOPBACK else ("*",)
+        write_logs(home / "logs")
         app = create_app(store, settings.author, settings.pages, hosts, instruments)
-        config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=5)
-        address = f"http://{settings.host}:{settings.port}"
+        config = uvicorn.Config(app, log_level="warning", log_config=None, timeout_graceful_shutdown=5)
+        named = f"[{settings.host}]" if ":" in settings.host else settings.host
+        address = f"http://{named}:{settings.port}"
         print(f"\n  Dosis is ready at  {address}\n  Ctrl-C stops it.\n", flush=True)
         # uvicorn raises the signal that stopped it once more when it is done; the database is still to be stopped.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
@@ -88,7 +91,8 @@ def _instruments(settings: Settings) -> Iterator[tuple[str, ...]]:
 
 def _listen(host: str, port: int) -> socket.socket:
     # Named TCP, asyncio sends small packets at once; else every larger answer waits 40 ms for an acknowledgement.
-    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    listener = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listener.bind((host, port))

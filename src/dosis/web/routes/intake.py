@@ -7,9 +7,9 @@ from fastapi.responses import Response
 from pydantic import Field
 
 from dosis.intake.sheets import SourceFile
-from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices, Understanding
 from dosis.run.record import Record
+from dosis.web.context import Here
 
 router = APIRouter(prefix="/api/intake", tags=["intake"])
 
@@ -24,8 +24,8 @@ class Paste(Record):
 
 
 @router.post("", response_model=Understanding)
-def understand_paste(paste: Paste) -> Response:
+def understand_paste(paste: Paste, here: Here) -> Response:
     """What Dosis understood of it. Nothing is stored."""
-    found = understand(paste.text, paste.choices, files=paste.files, look_only=True, first=paste.first).understanding
+    found = here.understand(paste.text, paste.choices, paste.files, look_only=True, first=paste.first).understanding
     # Written once: going over a hundred thousand cells a second time is what a person would wait for.
     return Response(found.model_dump_json(), media_type="application/json")

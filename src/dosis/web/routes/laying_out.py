@@ -67,8 +67,9 @@ def preview(id: int, trial: Trial, here: Here) -> Preview:
     layout, method, words = revision.layout, revision.method, []
     for change in trial.changes:
         try:
+            made = change.apply(readings, layout, method)
             words.append(change.words(readings, layout))
-            layout, method = change.apply(readings, layout, method)
+            layout, method = made
         except ValueError as error:
             raise ChangeError(str(error)) from error
     return Preview(layout=layout, remarks=misfits(readings, layout), words="; ".join(words))

@@ -1,6 +1,7 @@
 """Runs: opening one from a pasted table, changing it, undoing, and what leaves it."""
 
 import io
+import re
 import zipfile
 from typing import Annotated, Literal
 from urllib.parse import quote
@@ -12,13 +13,12 @@ from pydantic import Field
 
 from dosis.intake.sheets import SourceFile
 from dosis.intake.text import IntakeError
-from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.output.tables import answers_table
 from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
 from dosis.run.drawn import Curve
-from dosis.run.evaluate import evaluate, look_at_curve
+from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
 from dosis.run.method import Question
 from dosis.run.opening import opened
@@ -74,12 +74,13 @@ class Move(Record):
 @router.post("", status_code=201)
 def open_run(new: OpenRun, here: Here) -> RunView:
     """Understand, evaluate and store a pasted table or files as a run."""
-    intake = understand(new.text, new.choices, files=new.files)
+    intake = here.understand(new.text, new.choices, new.files)
     source_name, source = _source(new)
     if intake.readings is None or intake.layout is None:
         stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
         raise IntakeError(stop.replace("**", ""))
     layout, method = opened(intake.readings, intake.layout, new.question)
+    outcome = here.evaluate(intake.readings, layout, method)
     with here.database.transaction() as db:
         if studies.get(db, new.study) is None:
             raise NotFound("study")
@@ -88,7 +89,7 @@ def open_run(new: OpenRun, here: Here) -> RunView:
             runs.NewRun(
                 study=new.study, title=new.title, key=str(new.key), source_name=source_name, source=source,
                 choices=new.choices, readings=intake.readings, layout=layout, method=method,
-                outcome=evaluate(intake.readings, layout, method),
+                outcome=outcome,
             ),
             here.author,
         )  # fmt: skip
@@ -114,7 +115,7 @@ def change_run(id: int, save: Save, here: Here) -> revisions.Revision:
     """Make changes as one new revision; 409 when the run has moved on."""
     with here.database.transaction() as db:
         _head(db, id)
-        return history.change(db, id, save.based_on, str(save.key), save.changes, here.author)
+        return history.change(db, id, save.based_on, str(save.key), save.changes, here.author, here.evaluate)
 
 
 @router.post("/{id}/undo")
@@ -174,7 +175,7 @@ def get_answers(id: int, form: Literal["csv", "tsv", "xlsx"], here: Here) -> Res
     if readings is not None:
         outcome = revision.outcome
         if any(curve.brief for curve in outcome.curves):
-            outcome = evaluate(readings, revision.layout, revision.method, whole=True)
+            outcome = here.evaluate(readings, revision.layout, revision.method, whole=True)
         body = run_workbook(head.title, readings, revision.layout, outcome)
         return _download(body, f"{head.title}.xlsx", XLSX)
     text = answers_table(revision.outcome, "," if form == "csv" else "\t")
@@ -201,9 +202,16 @@ def _source(new: OpenRun) -> tuple[str, bytes]:
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
         for i, file in enumerate(new.files, start=1):
-            same = sum(other.name == file.name for other in new.files) > 1
-            archive.writestr(f"{i}-{file.name}" if same else file.name, file.data)
+            name = _inside(file.name)
+            same = sum(_inside(other.name) == name for other in new.files) > 1
+            archive.writestr(f"{i}-{name}" if same else name, file.data)
     return f"{len(new.files)} files.zip", packed.getvalue()
+
+
+def _inside(name: str) -> str:
+    """A name that stays inside the archive: no folders, no way up, no drive."""
+    last = re.split(r"[/\\\\:]", name)[-1].strip(". ")
+    return last or "file"
 
 
 def _download(body: bytes, name: str, kind: str) -> Response:
