@@ -516,6 +516,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Work Out Number
+         * @description A bare number as typed or worked out.
+         */
+        get: operations["work_out_number"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -842,7 +862,8 @@ export interface components {
          * BlankStep
          * @description Subtract the mean or median of the blank readings in the same scope; a run without blanks goes through unchanged.
          *
-         *     scope : "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
+         *     scope : "each" takes the blanks of each plate, where every plate in use has some, else those of the run;
+         *         "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
          *         its name ("S1 blank"); "reference" takes off what the same place reads in the column `reference`.
          *     typed : the level to take off when the scope is "typed".
          */
@@ -865,10 +886,10 @@ export interface components {
             statistic: "mean" | "median";
             /**
              * Scope
-             * @default run
+             * @default each
              * @enum {string}
              */
-            scope: "run" | "plate" | "row" | "column" | "columns" | "series" | "own" | "reference" | "typed";
+            scope: "each" | "run" | "plate" | "row" | "column" | "columns" | "series" | "own" | "reference" | "typed";
             /** Typed */
             typed?: number | null;
             /**
@@ -1042,11 +1063,6 @@ export interface components {
              * @default 0.2
              */
             spike_recovery: number;
-            /**
-             * Cv Limit
-             * @default 0.1
-             */
-            cv_limit: number;
         };
         /**
          * Choices
@@ -1174,7 +1190,7 @@ export interface components {
         };
         /**
          * CompareLethalStep
-         * @description Every series against a reference, by parallel lines on log10 dose.
+         * @description Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them.
          */
         CompareLethalStep: {
             /**
@@ -1196,6 +1212,8 @@ export interface components {
         /**
          * CompareStep
          * @description Every series against a reference, the first unless another is named.
+         *
+         *     level : of the ratio's interval, and 1 − level the p below which series differ; None for that of the effect doses.
          */
         CompareStep: {
             /**
@@ -1213,11 +1231,8 @@ export interface components {
              * @default
              */
             reference: string;
-            /**
-             * Level
-             * @default 0.95
-             */
-            level: number;
+            /** Level */
+            level?: number | null;
         };
         /**
          * Comparison
@@ -1434,7 +1449,8 @@ export interface components {
          *
          *     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
          *     fixed : parameters held at a value.
-         *     per : one curve for the run, or one for each plate or series that has standards of its own.
+         *     per : one curve for "each" series, or else each plate, that has standards of its own; or as asked, pooled in the
+         *         "run", or by "plate" or "series".
          *     way : the signal fitted on the concentration and read back, or the concentration on the signal and predicted.
          */
         CurveStep: {
@@ -1445,10 +1461,10 @@ export interface components {
             kind: "curve";
             /**
              * Per
-             * @default run
+             * @default each
              * @enum {string}
              */
-            per: "run" | "plate" | "series";
+            per: "each" | "run" | "plate" | "series";
             /**
              * Way
              * @default signal
@@ -1643,8 +1659,9 @@ export interface components {
         };
         /**
          * Effect
-         * @description What a series of doses does. symbol : "IC" of a falling curve, "EC" of a rising one; "LC" or "LD" of counts.
+         * @description What a series of doses does.
          *
+         *     symbol : one for the run, "IC" where all that show an effect fall, else "EC"; of counts "LC" or "LD".
          *     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
          *         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
          *     shape : the same and the plateaus, with intervals.
@@ -1744,6 +1761,11 @@ export interface components {
              * @default —
              */
             shown_r_squared: string;
+            /**
+             * About Zero
+             * @default false
+             */
+            about_zero: boolean;
             /**
              * @default {
              *       "censor": "",
@@ -2192,6 +2214,7 @@ export interface components {
          * LethalStep
          * @description LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile.
          *
+         *     symbol : LC of a concentration in the medium, LD of a dose in or on the animal; by the unit, or as asked.
          *     trim : the share cut off at each end for the trimmed Spearman–Kärber; None for as little as it takes.
          */
         LethalStep: {
@@ -2222,6 +2245,12 @@ export interface components {
             interval: number;
             /** Trim */
             trim?: number | null;
+            /**
+             * Symbol
+             * @default by unit
+             * @enum {string}
+             */
+            symbol: "by unit" | "LC" | "LD";
         };
         /**
          * LimitsStep
@@ -2417,10 +2446,12 @@ export interface components {
         };
         /**
          * NormalizeStep
-         * @description (reading − 0 %) ÷ (100 % − 0 %), in percent or as a fraction.
+         * @description (reading − full effect) ÷ (no effect − full effect): 100 % is no effect and 0 % the full one.
          *
-         *     hundred, nought : what counts as 100 % and 0 %; "sum" and "mean" serve for 100 % only.
-         *     per : references of the whole run, or of each series (its own control wells where it has some).
+         *     no_effect, full_effect : where the reading that counts as either comes from; "total" and "average" serve for no
+         *         effect only.
+         *     per : references of "each" plate, where the controls they come from stand on each of them, else of the run; or as
+         *         asked, of the run, each plate or each series (its own control wells where it has some).
          *     average_first : replicates are averaged and the curve goes through their means; otherwise each is normalized.
          *     references : whether a dose that made a reference stays on the curve.
          */
@@ -2436,27 +2467,27 @@ export interface components {
              */
             on: boolean;
             /**
-             * Hundred
+             * No Effect
              * @default vehicle
              * @enum {string}
              */
-            hundred: "vehicle" | "full_effect" | "smallest_mean" | "largest_mean" | "first_level" | "last_level" | "smaller_end" | "larger_end" | "sum" | "mean" | "typed";
+            no_effect: "vehicle" | "full_effect" | "least_level" | "greatest_level" | "lowest_dose" | "highest_dose" | "lower_end" | "higher_end" | "total" | "average" | "typed";
             /**
-             * Nought
+             * Full Effect
              * @default full_effect
              * @enum {string}
              */
-            nought: "vehicle" | "full_effect" | "smallest_mean" | "largest_mean" | "first_level" | "last_level" | "smaller_end" | "larger_end" | "sum" | "mean" | "typed";
-            /** Typed Hundred */
-            typed_hundred?: number | null;
-            /** Typed Nought */
-            typed_nought?: number | null;
+            full_effect: "vehicle" | "full_effect" | "least_level" | "greatest_level" | "lowest_dose" | "highest_dose" | "lower_end" | "higher_end" | "total" | "average" | "typed";
+            /** Typed No Effect */
+            typed_no_effect?: number | null;
+            /** Typed Full Effect */
+            typed_full_effect?: number | null;
             /**
              * Per
-             * @default run
+             * @default each
              * @enum {string}
              */
-            per: "run" | "series";
+            per: "each" | "run" | "plate" | "series";
             /**
              * Average First
              * @default false
@@ -2474,6 +2505,14 @@ export interface components {
              * @enum {string}
              */
             references: "shown" | "hidden";
+        };
+        /**
+         * Number
+         * @description What it comes to.
+         */
+        Number: {
+            /** Value */
+            value: number;
         };
         /**
          * NumberSamples
@@ -2610,6 +2649,11 @@ export interface components {
             /** Checks */
             checks: components["schemas"]["Check"][];
             verdict: components["schemas"]["Verdict"];
+            /**
+             * References
+             * @default []
+             */
+            references: components["schemas"]["ReferenceOutcome"][];
             /**
              * Columns
              * @default []
@@ -2826,6 +2870,9 @@ export interface components {
         /**
          * ReadBackStep
          * @description Concentration from each group's signal with Fieller's interval; extrapolates only when asked to.
+         *
+         *     scatter : how far one reading of a sample may be off is judged by the curve's; or by the "own" scatter of a sample
+         *         whose readings scatter significantly more.
          */
         ReadBackStep: {
             /**
@@ -2843,6 +2890,12 @@ export interface components {
              * @default false
              */
             extrapolate: boolean;
+            /**
+             * Scatter
+             * @default curve
+             * @enum {string}
+             */
+            scatter: "curve" | "own";
         };
         /**
          * Reading
@@ -2903,6 +2956,11 @@ export interface components {
              * @default
              */
             suspect: string;
+            /**
+             * Aside
+             * @default
+             */
+            aside: string;
         };
         /**
          * Readings
@@ -2929,6 +2987,30 @@ export interface components {
              * @default []
              */
             notes: string[];
+        };
+        /**
+         * ReferenceOutcome
+         * @description What counts as no effect, or as the full one, on a plate, in a series or the run.
+         *
+         *     readings : those it is of; none of a typed value.
+         */
+        ReferenceOutcome: {
+            /** Scope */
+            scope: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "none" | "full";
+            /** Value */
+            value: number;
+            /** Shown */
+            shown: string;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: number[];
         };
         /**
          * Remark
@@ -3311,6 +3393,8 @@ export interface components {
         /**
          * StepOutcome
          * @description A step in one sentence (**bold** marks its numbers) and the state of its checks.
+         *
+         *     verdict : what the verdict says of it, where something is not as it should be that no check tells of.
          */
         StepOutcome: {
             /** Kind */
@@ -3320,6 +3404,11 @@ export interface components {
             /** Sentence */
             sentence: string;
             state: components["schemas"]["State"];
+            /**
+             * Verdict
+             * @default
+             */
+            verdict: string;
         };
         /**
          * Study
@@ -3730,6 +3819,7 @@ export type Move = components['schemas']['Move'];
 export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NormalizeStep = components['schemas']['NormalizeStep'];
+export type Number = components['schemas']['Number'];
 export type NumberSamples = components['schemas']['NumberSamples'];
 export type OpenRun = components['schemas']['OpenRun'];
 export type Outcome = components['schemas']['Outcome'];
@@ -3747,6 +3837,7 @@ export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];
 export type ReadingOutcome = components['schemas']['ReadingOutcome'];
 export type Readings = components['schemas']['Readings'];
+export type ReferenceOutcome = components['schemas']['ReferenceOutcome'];
 export type Remark = components['schemas']['Remark'];
 export type ReplicatesStep = components['schemas']['ReplicatesStep'];
 export type Revision = components['schemas']['Revision'];
@@ -4683,6 +4774,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Revision"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    work_out_number: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Number"];
                 };
             };
             /** @description What went wrong, and what to do */

@@ -291,6 +291,20 @@ class Verdict:
     failed: int
 
 
+@light
+class ReferenceOutcome:
+    """What counts as no effect, or as the full one, on a plate, in a series or the run.
+
+    readings : those it is of; none of a typed value.
+    """
+
+    scope: str
+    end: Literal["none", "full"]
+    value: float
+    shown: str
+    readings: tuple[int, ...] = ()
+
+
 class Outcome(Record):
     """All of a run's answers and how they came about."""
 
@@ -307,6 +321,7 @@ class Outcome(Record):
     over_time: tuple[TimeCourse, ...] = ()
     checks: tuple[Check, ...]
     verdict: Verdict
+    references: tuple[ReferenceOutcome, ...] = ()
     columns: tuple[SignalColumn, ...] = ()
     peak_column: str = ""
     layout: tuple[Remark, ...] = ()

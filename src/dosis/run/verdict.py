@@ -46,15 +46,19 @@ def conclude(
 
 
 def conclude_doses(
-    effects: Sequence[Effect], steps: Sequence[StepOutcome], checks: Sequence[Check], unit: str, *, laid_out: bool
-) -> Verdict:
-    """Sum up a dose–response run: each half-effect dose where there are few, how many where there are many."""
+    effects: Sequence[Effect], steps: Sequence[StepOutcome], checks: Sequence[Check], unit: str, *, laid_out: bool,
+    counted: bool = False,
+) -> Verdict:  # fmt: skip
+    """Sum up a dose–response run: each half-effect dose where there are few, how many where there are many.
+
+    counted : whether it is of counts.
+    """
     count = _counted(checks)
     found = [effect for effect in effects if effect.doses[0].relative.value is not None]
     if not laid_out:
         headline = "Nothing is laid out yet." if not effects else "No doses."
     elif not effects:
-        headline = "No curve, so no half-effect dose."
+        headline = "No line, so no lethal dose." if counted else "No curve, so no half-effect dose."
     elif len(effects) <= NAMED:
         headline = f"{', '.join(_potency(effect, unit) for effect in effects)}."
     else:
@@ -66,7 +70,8 @@ def conclude_doses(
         VerdictPart(text=f"{check.verdict} ") for check in checks if check.verdict and check.state is not State.PASS
     ] or _of_checks(checks)
     if not laid_out:
-        detail = [VerdictPart(text="Say which wells are vehicle, full effect and doses.")]
+        wanted = "controls and doses" if counted else "vehicle, full effect and doses"
+        detail = [VerdictPart(text=f"Say which wells are {wanted}.")]
     failed = not effects or count[State.FAIL]
     look = count[State.LOOK] or len(found) < len(effects) or _of_steps(steps)
     return Verdict(

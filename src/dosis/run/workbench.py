@@ -18,7 +18,17 @@ from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
 from dosis.run.drawn import Candidate, Span, Statistic, Suggestion
 from dosis.run.layout import Group, Layout, Quantity, Role, natural
-from dosis.run.outcome import Check, Comparison, Effect, Remark, SignalColumn, StepOutcome, Value, WorkingLine
+from dosis.run.outcome import (
+    Check,
+    Comparison,
+    Effect,
+    ReferenceOutcome,
+    Remark,
+    SignalColumn,
+    StepOutcome,
+    Value,
+    WorkingLine,
+)
 from dosis.run.readings import Reading, Readings
 
 
@@ -120,6 +130,7 @@ class Workbench:
     raw_signal: Quantity | None = None
     references: dict[str, tuple[Reference, Reference]] = field(default_factory=dict)
     reference_of: dict[int, str] = field(default_factory=dict)
+    made_references: list[ReferenceOutcome] = field(default_factory=list)
     full_scale: float = 1.0
     average_first: bool = False
     left_out: set[tuple[str, float]] = field(default_factory=set)

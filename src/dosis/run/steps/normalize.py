@@ -10,7 +10,7 @@ from dosis.core.normalize import Reference as End
 from dosis.core.normalize import normalize
 from dosis.core.rounding import fixed, significant
 from dosis.run.layout import Group, Level, Quantity, Role
-from dosis.run.outcome import State, StepOutcome
+from dosis.run.outcome import ReferenceOutcome, State, StepOutcome
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 
@@ -97,6 +97,7 @@ class NormalizeStep(Record):
             references = {scope.name: self._references(bench, scope) for scope in scopes}
         except ValueError as error:
             return self._unnormalized(str(error))
+        bench.made_references = [made for scope in scopes for made in self._made(scope, *references[scope.name])]
         factor = 100.0 if self.scale == "percent" else 1.0
         bench.references, bench.full_scale = references, factor
         spare = next(iter(references))  # a control that belongs to nothing with doses is shown on the first scale
@@ -181,6 +182,21 @@ class NormalizeStep(Record):
             return typed or 0.0
         role = CONTROLS.get(source)
         return cast("End", source) if role is None else [bench.values[id] for _, id in scope.wells[role]]
+
+    def _made(self, scope: Scope, zero: Reference, full: Reference) -> tuple[ReferenceOutcome, ReferenceOutcome]:
+        none, whole = (significant(found.value) for found in (full, zero))
+        return (
+            ReferenceOutcome(scope.name, "none", full.value, none, self._members(scope, self.no_effect, full)),
+            ReferenceOutcome(scope.name, "full", zero.value, whole, self._members(scope, self.full_effect, zero)),
+        )
+
+    def _members(self, scope: Scope, source: Source, found: Reference) -> tuple[int, ...]:
+        """The readings that a reference is of: controls, those of one dose, or of all."""
+        if role := CONTROLS.get(source):
+            return tuple(id for _, id in scope.wells[role])
+        if source == "typed":
+            return ()
+        return tuple(id for x, id in scope.doses() if found.x is None or x == found.x)
 
     def _take(self, bench: Workbench, group: Group, factor: float) -> None:
         places, times = (2, " × 100") if factor == 100 else (4, "")
