@@ -1071,6 +1071,8 @@ export interface components {
         Choices: {
             /** Separator */
             separator?: ("\t" | ";" | ",") | null;
+            /** Encoding */
+            encoding?: ("cp437" | "cp850" | "cp1252") | null;
             /** Decimal */
             decimal?: ("." | ",") | null;
             /** Header */
@@ -3355,7 +3357,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            change: "" | "header" | "decimal" | "separator" | "unit" | "signal" | "columns" | "roles" | "cells" | "stack" | "turn" | "sheet" | "shape" | "across";
+            change: "" | "header" | "decimal" | "separator" | "unit" | "signal" | "columns" | "roles" | "cells" | "stack" | "turn" | "sheet" | "shape" | "across" | "encoding";
         };
         /**
          * Statistic

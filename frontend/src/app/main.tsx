@@ -9,6 +9,7 @@ import { ProblemError } from "../api/client";
 import { Home } from "../home/Home";
 import { NewRun } from "../intake/NewRun";
 import { RunPage } from "../run/RunPage";
+import { Broken } from "./Broken";
 import { CommandProvider } from "./commands";
 import { NotHere } from "./NotHere";
 import "./tokens.css";
@@ -33,6 +34,7 @@ const router = createBrowserRouter([
         <Outlet />
       </CommandProvider>
     ),
+    errorElement: <Broken />,
     children: [
       { path: "/", element: <Home /> },
       { path: "/studies/:study", element: <Home /> },

@@ -28,6 +28,8 @@ export const SHORT_CUTS: { title: string; keys: [chord: string, what: string][] 
       ["D", "Dilution series over the selection"],
       ["N", "Number samples over the selection"],
       ["B", "Blanks"],
+      ["V", "Vehicle wells, or controls of counts"],
+      ["F", "Full-effect wells"],
       ["Delete", "Take the role off"],
     ],
   },

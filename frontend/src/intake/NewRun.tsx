@@ -4,6 +4,7 @@ import { useEffect, useId, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { answer, api, problemOf } from "../api/client";
 import { keys, useStudy } from "../api/hooks";
+import { newKey } from "../api/key";
 import type { Choices, OpenRun } from "../api/schema";
 import { Button } from "../ui/Button";
 import { Pick, Segments } from "../ui/Choice";
@@ -59,7 +60,7 @@ export function NewRun() {
   const [dropping, setDropping] = useState(false);
   const [asked, setQuestion] = useState<OpenRun["question"] | null>(null);
   const [choices, setChoices] = useState<Choices>(NO_CHOICES);
-  const key = useRef(crypto.randomUUID());
+  const key = useRef(newKey());
 
   const understood = useUnderstanding(source, choices);
   // Until a person chooses, the table itself says what it is most likely asked.
@@ -93,7 +94,7 @@ export function NewRun() {
     setSource((old) => ({ ...brought, number: old.number + 1 }));
     setChoices(NO_CHOICES);
     setRefused("");
-    key.current = crypto.randomUUID();
+    key.current = newKey();
     open.reset();
   };
   const take = (text: string, origin: Source["origin"] = "pasted table") =>
@@ -134,7 +135,7 @@ export function NewRun() {
     : (open.error ?? understood.error ?? (understood.data ? null : understood.failureReason));
   const choose: Choose = (change) => {
     setChoices((old) => ({ ...old, ...change }));
-    key.current = crypto.randomUUID();
+    key.current = newKey();
   };
   const ready = Boolean(result?.ready) && !understood.isError && title.trim() !== "" && !open.isPending;
   return (
@@ -187,7 +188,7 @@ export function NewRun() {
               options={QUESTIONS}
               onChange={(next) => {
                 setQuestion(next);
-                key.current = crypto.randomUUID();
+                key.current = newKey();
               }}
             />
             {(question === "dose" || question === "mortality") &&

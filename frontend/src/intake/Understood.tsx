@@ -118,6 +118,19 @@ function ChangeOf({
           )}
         </div>
       );
+    case "encoding":
+      return (
+        <Pick
+          label="Letters are of"
+          value={choices.encoding ?? "cp1252"}
+          options={[
+            { value: "cp1252", text: "Windows (1252)" },
+            { value: "cp850", text: "Western Europe (850)" },
+            { value: "cp437", text: "the first PCs (437)" },
+          ]}
+          onChange={(encoding) => choose({ encoding })}
+        />
+      );
     case "unit":
       return (
         <Field

@@ -1,20 +1,16 @@
 /* Axes as print draws them: a line, ticks outside, light grid, quantity / unit. */
-import type { XScale } from "./scales";
-
-const MINUS = "−";
+import { alike, type XScale } from "./scales";
 
 /** What an axis needs to know of its scale, linear or logarithmic. */
 export interface AxisScale {
   (value: number): number | undefined;
   ticks(count?: number): number[];
-  tickFormat(count?: number): (value: number) => string;
   range(): number[];
 }
 
-/** Tick labels with a true minus sign. */
+/** Tick labels with a true minus sign, all in one notation. */
 export function tickText(scale: AxisScale, count: number): (value: number) => string {
-  const format = scale.tickFormat(count);
-  return (value) => format(value).replace("-", MINUS);
+  return alike(scale.ticks(count));
 }
 
 interface Props {

@@ -5,11 +5,13 @@ import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
 import { Pick, Segments } from "../ui/Choice";
 import { typed } from "../ui/Field";
-import { ROLE_NAMES, rolesOf } from "../ui/RoleMark";
+import { roleName, rolesOf } from "../ui/RoleMark";
+import { isEdge, placeOf } from "./plate/geometry";
 import type { Change } from "./useActions";
 import { useWorkspace } from "./workspace";
 
 const REASONS = ["Outlying replicate", "Pipetting slip", "Bubble or speck", "Wrong sample"];
+const EDGE = "Edge well";
 const NOTHING = "nothing";
 const FIELD = "rounded-md border border-rule bg-paper px-2.5 py-1.5";
 
@@ -18,10 +20,22 @@ export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null;
   const [reason, setReason] = useState(REASONS[0]!);
   const chosen = ids ?? [];
   const group = view.revision.layout.groups.find((each) => each.readings.includes(chosen[0]!));
+  const places = view.readings.plates ?? [];
+  const onEdge =
+    chosen.length > 1 &&
+    chosen.every((id) => {
+      const reading = readings.get(id);
+      const plate = reading?.plate == null ? undefined : places[reading.plate];
+      return reading && plate && isEdge(reading, plate);
+    });
+  // What was selected as the edge is most likely left out as such.
+  useEffect(() => {
+    if (ids !== null) setReason(onEdge ? EDGE : REASONS[0]!);
+  }, [ids, onEdge]);
   const what = !group
     ? ""
     : chosen.length === 1
-      ? `${group.name}, reading ${group.readings.indexOf(chosen[0]!) + 1} (${readings.get(chosen[0]!)?.text || "missing"})`
+      ? `${group.name}, reading ${group.readings.indexOf(chosen[0]!) + 1}${placeOf(readings.get(chosen[0]!), places)} (${readings.get(chosen[0]!)?.text || "missing"})`
       : chosen.every((id) => group.readings.includes(id)) && chosen.length === group.readings.length
         ? `${group.name}, all ${chosen.length} readings`
         : `${chosen.length} readings`;
@@ -56,7 +70,7 @@ export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null;
           />
         </label>
         <div className="flex flex-wrap gap-1.5">
-          {REASONS.map((each) => (
+          {(onEdge ? [EDGE, ...REASONS] : REASONS).map((each) => (
             <Button key={each} className="text-sm" onClick={() => setReason(each)}>
               {each}
             </Button>
@@ -119,7 +133,7 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
           value={role}
           options={rolesOf(view.revision.method.question).map((each) => ({
             value: each,
-            text: ROLE_NAMES[each],
+            text: roleName(each, view.revision.method.question),
           }))}
           onChange={setRole}
         />

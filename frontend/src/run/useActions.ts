@@ -4,6 +4,7 @@ import { useCallback, useRef, useState } from "react";
 import { toast } from "sonner";
 import { answer, api, ProblemError, problemOf } from "../api/client";
 import { keys } from "../api/hooks";
+import { newKey } from "../api/key";
 import type { Problem, Revision, RunView, Save } from "../api/schema";
 
 export type Change = Save["changes"][number];
@@ -40,7 +41,7 @@ export function useActions(run: number): Actions {
       const view = queries.getQueryData<RunView>(keys.run(run));
       if (!view) return;
       // The key makes the action once, however often it has to be sent.
-      const head = { based_on: view.revision.number, key: crypto.randomUUID() };
+      const head = { based_on: view.revision.number, key: newKey() };
       for (;;) {
         try {
           const revision = await answer<Revision>(send(run, head, action));
@@ -67,7 +68,13 @@ export function useActions(run: number): Actions {
 
   const act = useCallback(
     (action: Action) => {
-      queue.current = queue.current.then(() => perform(action));
+      // What goes wrong in the page itself is said, too; the next action is still made.
+      queue.current = queue.current
+        .then(() => perform(action))
+        .catch((error) => {
+          setWaiting(null);
+          toast.error(`That was not saved: ${error instanceof Error ? error.message : String(error)}`);
+        });
     },
     [perform],
   );

@@ -6,6 +6,8 @@ import { useEffect, useId, useRef, useState } from "react";
 export interface Option<T extends string> {
   value: T;
   text: string;
+  /** The heading it stands under, where the choices are many; those of one heading follow each other. */
+  group?: string;
 }
 
 export function Pick<T extends string>({
@@ -73,14 +75,20 @@ export function Pick<T extends string>({
           className="z-50 max-h-[320px] rounded-md border border-rule bg-chalk p-1 shadow-lg"
         >
           <Select.Viewport>
-            {options.map((option) => (
-              <Select.Item
-                key={option.value}
-                value={option.value}
-                className="rounded-md px-3 py-1 outline-none select-none data-[highlighted]:bg-permanganate-tint data-[state=checked]:font-semibold"
-              >
-                <Select.ItemText>{option.text}</Select.ItemText>
-              </Select.Item>
+            {options.map((option, i) => (
+              <Select.Group key={option.value}>
+                {option.group && option.group !== options[i - 1]?.group && (
+                  <Select.Label className="px-3 pt-2 pb-0.5 text-sm text-graphite">
+                    {option.group}
+                  </Select.Label>
+                )}
+                <Select.Item
+                  value={option.value}
+                  className="rounded-md px-3 py-1 outline-none select-none data-[highlighted]:bg-permanganate-tint data-[state=checked]:font-semibold"
+                >
+                  <Select.ItemText>{option.text}</Select.ItemText>
+                </Select.Item>
+              </Select.Group>
             ))}
           </Select.Viewport>
         </Select.Content>

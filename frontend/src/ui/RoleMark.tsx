@@ -14,8 +14,13 @@ export const ROLE_NAMES: Record<Role, string> = {
 export const ROLES = Object.keys(ROLE_NAMES) as Role[];
 const OF_QUESTION: Record<string, Role[]> = {
   dose: ["dose", "vehicle", "full", "blank", "unused"],
-  mortality: ["dose", "unused"],
+  mortality: ["dose", "vehicle", "unused"],
 };
+
+/** What a role is called in a run that is asked this: counts have controls, whatever these were given. */
+export function roleName(role: Role, question: string | undefined): string {
+  return role === "vehicle" && question === "mortality" ? "Control" : ROLE_NAMES[role];
+}
 
 /** The roles a reading can have in a run that is asked this. */
 export function rolesOf(question: string | undefined): Role[] {

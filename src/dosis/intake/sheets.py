@@ -54,7 +54,9 @@ def sheets_of_text(text: str, separator: Separator | None = None, name: str = ""
     return [Sheet(name, split(clean, chosen), chosen, lost)]
 
 
-def sheets_of_files(files: Sequence[SourceFile], separator: Separator | None = None) -> list[Sheet]:
+def sheets_of_files(
+    files: Sequence[SourceFile], separator: Separator | None = None, encoding: str | None = None
+) -> list[Sheet]:
     """Every sheet of every file, those without a cell left out.
 
     Raises
@@ -74,7 +76,7 @@ def sheets_of_files(files: Sequence[SourceFile], separator: Separator | None = N
                     Sheet(f"{prefix}{sheet.name}", sheet.grid, None) for sheet in inside if any(map(any, sheet.grid))
                 ]
             else:
-                found += sheets_of_text(decode(file.data), separator, file.name)
+                found += sheets_of_text(decode(file.data, encoding), separator, file.name)
         except IntakeError as error:
             raise IntakeError(f"{file.name}: {error}") from error
     if not found:

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dosis.core.numbers import Decimal, Meaning
 from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
-from dosis.intake.text import SEPARATOR_NAMES, Separator
+from dosis.intake.text import ODD_MICRO, SEPARATOR_NAMES, Grid, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
 from dosis.run.layout import ROLE_NAMES, Role
 
+SEEN = 2_000  # rows in which odd letters are looked for
 MEANT = {
     Meaning.ABOVE: "above the instrument's range",
     Meaning.BELOW: "below the instrument's range",
@@ -39,7 +40,7 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
         )
         statements += [more for more in told if more]
     statements.append(decimal_statement(table.decimal, table.separator))
-    statements += _asides(table)
+    statements += [*_asides(table), *odd_letters(table.grid, chosen)]
     return statements, stop is None
 
 
@@ -257,6 +258,19 @@ def _asides(table: Table) -> list[Statement]:
         text = f"**{count_of(table.cleaned, 'invisible character')}** left out of names; the pasted text keeps them."
         found.append(Statement(id="cleaned", state="look", text=text))
     return found
+
+
+def odd_letters(grid: Grid, chosen: Choices) -> list[Statement]:
+    """Where µ comes out as æ, the file was written in an old code page; and which was chosen."""
+    if chosen.encoding:
+        text = f"**Letters are read as code page {chosen.encoding.removeprefix('cp')}.**"
+        return [Statement(id="encoding", state="ok", text=text, change="encoding")]
+    odd = next((found[0] + cell[found.end() :][:3] for row in grid[:SEEN] for cell in row
+                if (found := ODD_MICRO.search(cell))), None)  # fmt: skip
+    if odd is None:
+        return []
+    text = f"**“{odd}” may be “µ{odd[1:]}”,** written in an old code page. Choose it, if so."
+    return [Statement(id="encoding", state="look", text=text, change="encoding")]
 
 
 def _list(rows: list[int]) -> str:

@@ -1,6 +1,7 @@
 """From bytes or pasted text to a grid of cells: encoding, separator, quoting."""
 
 import csv
+import re
 from collections import Counter
 from contextlib import suppress
 from typing import Literal
@@ -21,26 +22,31 @@ class IntakeError(ValueError):
     """Text that cannot become readings; the message says what, where and what to do."""
 
 
-def decode(data: bytes) -> str:
-    """Text of a file in any usual encoding, byte-order marks removed.
+ODD_MICRO = re.compile(r"(?<![A-Za-z])æ(?=[MLgmsAV]|mol)")  # what µ of an old code page comes out as in a newer one
+
+
+def decode(data: bytes, encoding: str | None = None) -> str:
+    """Text of a file in any usual encoding, byte-order marks removed; `encoding` where a person says which.
 
     Raises
     ------
     IntakeError : for a file over the size limit, or one that is not text.
     """
     check_size(len(data))
-    for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
+    if encoding:
+        return data.decode(encoding, errors="replace")
+    for mark, unicode in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
         if data.startswith(mark):
-            return data.decode(encoding, errors="replace")
+            return data.decode(unicode, errors="replace")
     zeros = data[:4096].count(0)
     if 3 * zeros > len(data[:4096]):  # every other byte of plain letters is zero in UTF-16
         return data.decode("utf-16-le" if data[1:4096:2].count(0) > data[0:4096:2].count(0) else "utf-16-be", "replace")
     if zeros > 8:
         raise IntakeError("This file is not text. Save the table as CSV, XLSX or ODS, or copy it and paste it.")
     # After UTF-8 the Western code page: it is what instruments write, and a guess from a few "µ" goes astray.
-    for encoding in ("utf-8", "cp1252"):
+    for usual in ("utf-8", "cp1252"):
         with suppress(UnicodeDecodeError):
-            return data.decode(encoding)
+            return data.decode(usual)
     from charset_normalizer import from_bytes  # only files from far-off programs need a guess
 
     best = from_bytes(data).best()

@@ -28,7 +28,9 @@ def understand(
 ) -> Intake:  # fmt: skip
     """Understand a pasted table, or files in its place. Raises IntakeError as `understand_sheets`."""
     chosen = choices or Choices()
-    sheets = sheets_of_files(files, chosen.separator) if files else sheets_of_text(text, chosen.separator)
+    sheets = (
+        sheets_of_files(files, chosen.separator, chosen.encoding) if files else sheets_of_text(text, chosen.separator)
+    )
     return understand_sheets(sheets, chosen, files=len(files) or 1, look_only=look_only, first=first)
 
 

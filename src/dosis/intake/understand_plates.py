@@ -12,7 +12,7 @@ from dosis.intake.levels import read_levels
 from dosis.intake.plates import Block, parsed, purpose, read_title
 from dosis.intake.roles import guess_role
 from dosis.intake.sheets import Sheet
-from dosis.intake.statements import MEANT, count_of, decimal_statement, sheet_statement
+from dosis.intake.statements import MEANT, count_of, decimal_statement, odd_letters, sheet_statement
 from dosis.intake.text import IntakeError
 from dosis.intake.understanding import (
     CellMark,
@@ -246,6 +246,7 @@ def _statements(
         text = f"**{wells}{more}** {is_no}. {kept} and left out of the mean."
         said.append(Statement(id="cells", state="look", text=text, change="cells"))
     said.append(decimal_statement(decimal, sheet.separator))
+    said += odd_letters(sheet.grid, chosen)
     if told:
         text = f"**{count_of(len(told), 'line')} of text** around the grid kept as notes."
         said.append(Statement(id="asides", state="ok", text=text))

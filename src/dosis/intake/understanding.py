@@ -59,6 +59,7 @@ class Choices(Record):
     """Corrections by a person; None and empty leave the guess."""
 
     separator: Literal["\t", ";", ","] | None = None
+    encoding: Literal["cp437", "cp850", "cp1252"] | None = None
     decimal: Literal[".", ","] | None = None
     header: bool | None = None
     stack: bool = True
@@ -114,7 +115,7 @@ class Statement(Record):
     text: str
     change: Literal[
         "", "header", "decimal", "separator", "unit", "signal", "columns", "roles", "cells", "stack", "turn", "sheet",
-        "shape", "across",
+        "shape", "across", "encoding",
     ] = ""  # fmt: skip
 
 

@@ -9,10 +9,36 @@ import { type Selection, useWorkspace } from "../workspace";
 
 const ROW = 27;
 const GRID = "grid items-center gap-x-[5px]";
-/** The dilution has a column only where something was diluted. */
-const columns = (diluted: boolean) => ({
-  gridTemplateColumns: `minmax(74px,1fr) 36px 48px 34px 54px 86px ${diluted ? "46px " : ""}56px minmax(122px,1.5fr)`,
-});
+const DIGIT = 6.9; // px of a digit, with what bold adds
+const NAME = { least: 90, most: 260, letter: 6.6 };
+
+/** As wide as what stands in them, so that no number is cut; the dilution only where something was diluted. */
+function columnsOf(answers: readonly Answer[], diluted: boolean): string {
+  const wide = (least: number, of: (answer: Answer) => string) =>
+    `${Math.ceil(Math.max(least, DIGIT * answers.reduce((most, each) => Math.max(most, of(each).length), 0) + 4))}px`;
+  const longest = answers.reduce((most, each) => Math.max(most, each.name.length), 0);
+  const name = Math.min(Math.max(NAME.letter * longest + 24, NAME.least), NAME.most);
+  return [
+    `minmax(${Math.ceil(name)}px,1fr)`,
+    wide(30, countOf),
+    wide(48, (each) => each.shown_signal),
+    wide(34, (each) => each.shown_cv),
+    wide(62, (each) => each.in_reading.shown ?? ""),
+    wide(80, (each) => spanOf(each.in_reading)),
+    ...(diluted ? [wide(50, (each) => each.shown_dilution)] : []),
+    wide(62, (each) => each.in_sample.shown ?? ""),
+    "minmax(110px,1.5fr)",
+  ].join(" ");
+}
+
+function countOf(answer: Answer): string {
+  return answer.n === answer.n_all ? String(answer.n) : `${answer.n} of ${answer.n_all}`;
+}
+
+function spanOf({ shown_lower: low, shown_upper: high }: Answer["in_reading"]): string {
+  if (!low) return "—";
+  return `${low} ${`${low}${high}`.includes("−") ? "to" : "–"} ${high}`;
+}
 
 export function AnswersTable() {
   const { view, selection, select, hovered, hover } = useWorkspace();
@@ -21,6 +47,14 @@ export function AnswersTable() {
   const [order, setOrder] = useState<Order>({ by: null, down: false });
   const answers = useMemo(() => arranged(all, wanted, order), [all, wanted, order]);
   const diluted = answers.some((answer) => answer.dilution !== 1);
+  const columns = useMemo(
+    () =>
+      columnsOf(
+        all,
+        all.some((answer) => answer.dilution !== 1),
+      ),
+    [all],
+  );
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: answers.length,
@@ -104,8 +138,8 @@ export function AnswersTable() {
         >
           <div
             role="row"
-            style={columns(diluted)}
-            className={`${GRID} sticky top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-graphite`}
+            style={{ gridTemplateColumns: columns }}
+            className={`${GRID} sticky min-w-max top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-graphite`}
           >
             <span role="columnheader" aria-sort={sortOf(order, "Sample")}>
               <SortButton name="Sample" order={order} onOrder={setOrder} />
@@ -131,7 +165,7 @@ export function AnswersTable() {
               Remarks
             </span>
           </div>
-          <div style={{ height: rows.getTotalSize() }} className="relative">
+          <div style={{ height: rows.getTotalSize() }} className="relative min-w-max">
             {rows.getVirtualItems().map((item) => {
               const answer = answers[item.index]!;
               return (
@@ -139,6 +173,7 @@ export function AnswersTable() {
                   key={keyOf(answer)}
                   answer={answer}
                   top={item.start}
+                  columns={columns}
                   diluted={diluted}
                   selected={selection !== null && isOf(answer, selection)}
                   hovered={hovered === answer.group}
@@ -237,7 +272,7 @@ function keyAt(event: MouseEvent): string | undefined {
   return (event.target as HTMLElement).closest<HTMLElement>("[data-answer]")?.dataset.answer;
 }
 
-function intervalName(steps: readonly { kind?: string; level?: number }[]): string {
+function intervalName(steps: readonly { kind?: string; level?: number | null }[]): string {
   const level = steps.find((step) => step.kind === "read_back" || step.kind === "additions")?.level ?? 0.95;
   return `${level * 100} % interval`;
 }
@@ -245,12 +280,13 @@ function intervalName(steps: readonly { kind?: string; level?: number }[]): stri
 interface RowProps {
   answer: Answer;
   top: number;
+  columns: string;
   diluted: boolean;
   selected: boolean;
   hovered: boolean;
 }
 
-const AnswerRow = memo(function AnswerRow({ answer, top, diluted, selected, hovered }: RowProps) {
+const AnswerRow = memo(function AnswerRow({ answer, top, columns, diluted, selected, hovered }: RowProps) {
   const { in_reading, in_sample } = answer;
   const remark = answer.remarks?.[0];
   return (
@@ -258,7 +294,7 @@ const AnswerRow = memo(function AnswerRow({ answer, top, diluted, selected, hove
       role="row"
       aria-selected={selected}
       data-answer={keyOf(answer)}
-      style={{ ...columns(diluted), transform: `translateY(${top}px)`, height: ROW }}
+      style={{ gridTemplateColumns: columns, transform: `translateY(${top}px)`, height: ROW }}
       className={`${GRID} absolute inset-x-0 cursor-pointer border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
     >
       <span role="cell" className="min-w-0">
@@ -268,14 +304,16 @@ const AnswerRow = memo(function AnswerRow({ answer, top, diluted, selected, hove
           title={`${answer.name}: show working`}
         >
           <RoleMark role={answer.role} />
-          <span className="truncate">{answer.name}</span>
+          <span className="truncate" title={answer.name}>
+            {answer.name}
+          </span>
         </button>
       </span>
-      <Num>{answer.n === answer.n_all ? String(answer.n) : `${answer.n} of ${answer.n_all}`}</Num>
+      <Num>{countOf(answer)}</Num>
       <Num full={answer.signal}>{answer.shown_signal}</Num>
       <Num full={answer.cv}>{answer.shown_cv}</Num>
       <Num full={in_reading.value}>{in_reading.shown ?? ""}</Num>
-      <Num>{in_reading.shown_lower ? `${in_reading.shown_lower} – ${in_reading.shown_upper}` : "—"}</Num>
+      <Num>{spanOf(in_reading)}</Num>
       {diluted && <Num>{answer.shown_dilution}</Num>}
       <Num full={in_sample.value} strong>
         {in_sample.shown ?? ""}
@@ -309,7 +347,7 @@ function Num({ children, full, strong }: { children: string; full?: number | nul
   return (
     <span
       role="cell"
-      className={`truncate text-right ${strong ? "font-bold" : ""}`}
+      className={`whitespace-nowrap text-right ${strong ? "font-bold" : ""}`}
       title={full == null ? undefined : `In full: ${full}`}
     >
       {children}

@@ -34,6 +34,7 @@ function LiveFigure({ timed, onTime }: { timed: boolean; onTime: () => void }) {
   const [axis, setAxis] = useState<"log" | "linear" | null>(null);
   const [limits, setLimits] = useState<Limits>(WHOLE);
   const [ruled, setRuled] = useState(false);
+  const [ranged, setRanged] = useState(true);
   const above = curve.levels.some((level) => level > 0);
   const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
   return (
@@ -43,6 +44,9 @@ function LiveFigure({ timed, onTime }: { timed: boolean; onTime: () => void }) {
         {timed && <Against value="dose" onChange={onTime} />}
         <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
         {band && !doses && <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />}
+        {view.revision.method.question === "concentration" && curve.range && (
+          <Tick label="range" on={ranged} onChange={setRanged} />
+        )}
         <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
         {residuals && (
           <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
@@ -119,6 +123,7 @@ function LiveFigure({ timed, onTime }: { timed: boolean; onTime: () => void }) {
               limits={limits}
               onLimits={setLimits}
               ruled={ruled}
+              ranged={ranged}
             />
           )
         )}

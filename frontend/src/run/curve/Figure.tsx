@@ -1,10 +1,12 @@
 /* The drawing itself: standards, fit, band, range of trust, samples on the curve, and the residuals below. */
 import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
-import type { Point, RunView } from "../../api/schema";
+import type { Curve, Point, Reading, RunView } from "../../api/schema";
 import { XAxis, YAxis } from "../../plot/Axis";
 import { polyline, ribbon } from "../../plot/path";
 import { MeanMarks } from "../doses/MeanMarks";
+import { placeOf } from "../plate/geometry";
+import { shownLevel } from "../readings/levels";
 import { asksDose, stepOf, useWorkspace } from "../workspace";
 import { type Band, type Bars, RESIDUAL_LABELS, type Residuals, residualOf, SERIES } from "./choices";
 import { type Limits, scalesOf, within } from "./limits";
@@ -19,6 +21,7 @@ const BELOW = 44;
 const STRIP = 62;
 const GAP = 16;
 const TOP = 12;
+const FLATTENED = 4; // times the residuals of the curve from which those left out would flatten them
 
 interface Props {
   width: number;
@@ -33,11 +36,14 @@ interface Props {
   onLimits: (limits: Limits) => void;
   /** Of counts: whether shares stand on the scale of the link, where the line is straight. */
   ruled: boolean;
+  /** Whether the range in which answers are trusted is shaded. */
+  ranged: boolean;
 }
 
 export function Figure(props: Props) {
-  const { width, height, band, residuals, log, bars, singles, limits, onLimits, ruled } = props;
-  const { view, curve, curves, chooseCurve, selection, hovered, select, hover } = useWorkspace();
+  const { width, height, band, residuals, log, bars, singles, limits, onLimits, ruled, ranged } = props;
+  const { view, groups, readings, curve, curves, chooseCurve, selection, hovered, select, hover } =
+    useWorkspace();
   const { level_unit } = view.revision.outcome;
   const doses = asksDose(view);
   const color = doses ? SERIES[curves.indexOf(curve) % SERIES.length]! : SERIES[0]!;
@@ -53,7 +59,11 @@ export function Figure(props: Props) {
   const [r0, r1] = extent(
     curve.points.flatMap((p) => (p.residual == null || p.state !== "used" ? [] : [residual(p)])),
   );
-  const reach = Math.max(Math.abs(r0 ?? 0), Math.abs(r1 ?? 0)) || 1;
+  const usual = Math.max(Math.abs(r0 ?? 0), Math.abs(r1 ?? 0)) || 1;
+  // What is left out is shown where it is, unless that would flatten all the others: then an arrow says so.
+  const [e0, e1] = extent(curve.points.flatMap((p) => (p.residual == null ? [] : [residual(p)])));
+  const whole = Math.max(Math.abs(e0 ?? 0), Math.abs(e1 ?? 0));
+  const reach = whole <= FLATTENED * usual ? Math.max(whole, usual) : usual;
   const r = scaleLinear([-reach * 1.15, reach * 1.15], [floor, stripTop]).clamp(true);
   const drawn = curve.line.x.flatMap((at, i) => (log && at <= 0 ? [] : [i]));
   const xs = drawn.map((i) => x(curve.line.x[i]!));
@@ -76,10 +86,15 @@ export function Figure(props: Props) {
     band === "reading"
       ? [curve.line.one_lower ?? [], curve.line.one_upper ?? []]
       : [curve.line.lower, curve.line.upper];
-  const trusted = doses ? null : (curve.working ?? curve.range);
+  const additions = view.revision.method.question === "additions";
+  const trusted = doses || additions || !ranged ? null : (curve.working ?? curve.range);
   // The words about it stand where the curve is not: at the right of one that falls.
   const falls = (curve.line.y[0] ?? 0) > (curve.line.y.at(-1) ?? 0);
   const hidden = curve.points.length - points.length + curve.samples.filter((s) => !shown(s)).length;
+  // A reading that is selected says what and where it is.
+  const picked = selection?.reading == null ? undefined : points.find((p) => p.reading === selection.reading);
+  const pickedLeft = picked !== undefined && x(picked.x) > width * 0.62;
+  const pickedSaid = picked && saidOf(picked, view, groups.get(picked.group)?.name ?? "", readings);
   const labelLeft = chosen && x(chosen.x) > width * 0.62;
   return (
     <svg
@@ -161,7 +176,21 @@ export function Figure(props: Props) {
         />
       )}
       {!doses && <WindowHandles curve={curve} x={x} top={TOP} bottom={bottom} />}
-      {doses && <MeanMarks curve={curve} x={x} y={y} bars={bars} color={color} log={log} />}
+      {doses && (
+        <MeanMarks
+          curve={curve}
+          x={x}
+          y={y}
+          bars={bars}
+          color={color}
+          log={log}
+          onHover={(dose) => hover(dose === null ? null : groupAt(curve, dose))}
+          onSelect={(dose) => {
+            const group = groupAt(curve, dose);
+            if (group) select({ group, reading: null });
+          }}
+        />
+      )}
       {chosen && (
         <path
           d={`M${LEFT} ${y(chosen.y)}H${x(chosen.x)}V${bottom}`}
@@ -211,6 +240,23 @@ export function Figure(props: Props) {
             {mark.text}
           </text>
         ))}
+      {picked && !chosen && (
+        <g
+          transform={`translate(${x(picked.x) + (pickedLeft ? -10 : 10)},${Math.min(Math.max(y(picked.y) - 12, TOP + 14), bottom - 8)})`}
+          pointerEvents="none"
+        >
+          <text
+            textAnchor={pickedLeft ? "end" : "start"}
+            fontSize={12}
+            fontWeight={600}
+            stroke="var(--color-chalk)"
+            strokeWidth={4}
+            paintOrder="stroke"
+          >
+            {pickedSaid}
+          </text>
+        </g>
+      )}
       {chosen && answer && (
         <g
           transform={`translate(${x(chosen.x) + (labelLeft ? -12 : 12)},${Math.min(y(chosen.y) + 26, bottom - 34)})`}
@@ -254,21 +300,34 @@ export function Figure(props: Props) {
             stroke="var(--color-graphite)"
             strokeDasharray="3 3"
           />
-          {points.map(
-            (point) =>
-              point.residual != null && (
-                <StandardMark
-                  key={point.reading}
-                  point={point}
-                  cx={x(point.x)}
-                  cy={r(residual(point))}
-                  small
-                  active={active === point.group}
-                  focused={selection?.reading === point.reading}
-                  onSelect={() => select({ group: point.group, reading: point.reading })}
-                  onHover={(on) => hover(on ? point.group : null)}
+          {points.map((point) =>
+            point.residual == null ? null : Math.abs(residual(point)) > reach * 1.15 ? (
+              <g
+                key={point.reading}
+                transform={`translate(${x(point.x)},${residual(point) > 0 ? stripTop : floor})`}
+              >
+                <title>{`Residual ${residual(point).toPrecision(3)}, beyond this strip`}</title>
+                <path
+                  d={residual(point) > 0 ? "M0 1L4 8H-4Z" : "M0 -1L4 -8H-4Z"}
+                  fill="var(--color-cinnabar)"
                 />
-              ),
+                <text x={6} y={residual(point) > 0 ? 9 : -2} fontSize={11} fill="var(--color-cinnabar)">
+                  {Number(residual(point).toPrecision(2)).toString().replace("-", "−")}
+                </text>
+              </g>
+            ) : (
+              <StandardMark
+                key={point.reading}
+                point={point}
+                cx={x(point.x)}
+                cy={r(residual(point))}
+                small
+                active={active === point.group}
+                focused={selection?.reading === point.reading}
+                onSelect={() => select({ group: point.group, reading: point.reading })}
+                onHover={(on) => hover(on ? point.group : null)}
+              />
+            ),
           )}
           <text
             transform={`translate(${LEFT - 46},${(stripTop + floor) / 2}) rotate(-90)`}
@@ -282,6 +341,18 @@ export function Figure(props: Props) {
       )}
     </svg>
   );
+}
+
+/** The group whose mean stands at a dose. */
+function groupAt(curve: Curve, dose: number): string | null {
+  return curve.points.find((point) => point.x === dose)?.group ?? null;
+}
+
+/** "Std 3 · 5 µM · well B7", of a reading on the figure. */
+function saidOf(point: Point, view: RunView, name: string, readings: ReadonlyMap<number, Reading>): string {
+  const level = `${shownLevel(point.x)} ${view.revision.layout.level.unit ?? ""}`.trim();
+  const place = placeOf(readings.get(point.reading), view.readings.plates ?? []).replace(/^, /, "");
+  return [name.length > 24 ? `${name.slice(0, 23)}…` : name, level, place].filter(Boolean).join(" · ");
 }
 
 /** Where half of the effect lies on the scale of the controls; null where responses are as they were read. */

@@ -10,7 +10,7 @@ function Compare({ kind }: { kind: "compare" | "compare_lethal" }) {
   return (
     <>
       {series.length > 1 && (
-        <Row label="Against">
+        <Row label="The others are held against">
           <Pick
             label="Compared with"
             value={step.reference || series[0]!}
@@ -19,7 +19,7 @@ function Compare({ kind }: { kind: "compare" | "compare_lethal" }) {
           />
         </Row>
       )}
-      <Row label="Step is">
+      <Row label="This step is">
         <Pick
           label="Compare step"
           value={step.on ? "on" : "off"}

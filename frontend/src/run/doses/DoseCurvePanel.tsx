@@ -58,7 +58,7 @@ export function DoseCurvePanel() {
   return (
     <div className="flex flex-col gap-2">
       {curves.length > 1 && (
-        <Row label="Setting">
+        <Row label="This setting is">
           <Pick
             label="The setting is of"
             value={alone ? "alone" : "all"}
@@ -77,23 +77,23 @@ export function DoseCurvePanel() {
         onChoose={(model) => change({ model: model.id, fixed: {} }, model.name)}
       />
       <div>
-        <Row label="Fit">
+        <Row label="The curve goes through">
           <Pick
             label="Fitted responses are"
             value={of}
             options={[
-              { value: "normalized", text: "normalized" },
-              { value: "raw", text: "raw" },
+              { value: "normalized", text: "normalized responses" },
+              { value: "raw", text: "responses as read" },
             ]}
             onChange={(next) => changeAll({ ...nothingHeld(step), of: next }, `Curve: of ${next} responses`)}
           />
         </Row>
-        <Row label="Weights">
+        <Row label="Each is weighted by">
           <Pick
             label="Weights"
             value={setting.weights ?? "none"}
             options={[
-              { value: "none", text: "none" },
+              { value: "none", text: "nothing: all alike" },
               { value: "1/y", text: "1/y" },
               { value: "1/y^2", text: "1/y²" },
               { value: "1/yhat^2", text: "1/ŷ²" },
@@ -101,7 +101,7 @@ export function DoseCurvePanel() {
             onChange={(weights) => change({ weights }, `weights ${weights}`)}
           />
         </Row>
-        <Row label="Robust">
+        <Row label="Readings far off are">
           <Pick
             label="Robust"
             value={setting.robust ?? "off"}

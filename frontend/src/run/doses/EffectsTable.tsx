@@ -81,7 +81,9 @@ export function EffectsTable() {
       </div>
       {effects.length === 0 ? (
         <p className="text-graphite">
-          No half-effect dose yet. Say which wells are vehicle, full effect and doses of which series.
+          {counted
+            ? "No lethal dose yet. Say which rows or wells are controls and doses of which series."
+            : "No half-effect dose yet. Say which wells are vehicle, full effect and doses of which series."}
         </p>
       ) : (
         <div className="min-h-0 flex-1 overflow-auto">
@@ -192,8 +194,12 @@ export function EffectsTable() {
                         <Num full={effect.doses[0]!.between?.value}>
                           {effect.doses[0]!.between?.shown ?? "—"}
                         </Num>
-                        <Num full={effect.slope}>{effect.shown_slope ?? "—"}</Num>
-                        <Num full={effect.r_squared}>{effect.shown_r_squared ?? "—"}</Num>
+                        <Num full={effect.slope}>
+                          {effect.shape?.slope?.shown ?? effect.shown_slope ?? "—"}
+                        </Num>
+                        <Num full={effect.r_squared}>
+                          {`${effect.about_zero ? "R₀² " : ""}${effect.shown_r_squared ?? "—"}`}
+                        </Num>
                         {all && (
                           <>
                             <Num full={effect.other?.value}>{effect.other?.shown ?? "—"}</Num>

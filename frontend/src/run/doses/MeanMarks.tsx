@@ -14,12 +14,14 @@ interface Props {
   color: string;
   log: boolean;
   quiet?: boolean;
+  onHover?: (dose: number | null) => void;
+  onSelect?: (dose: number) => void;
 }
 
-export function MeanMarks({ curve, x, y, bars, color, log, quiet = false }: Props) {
+export function MeanMarks({ curve, x, y, bars, color, log, quiet = false, onHover, onSelect }: Props) {
   const [bottom] = edgesOf(y.range());
   return (
-    <g pointerEvents="none" clipPath="url(#inside-plot)" opacity={quiet ? 0.75 : 1}>
+    <g pointerEvents={onSelect ? "auto" : "none"} clipPath="url(#inside-plot)" opacity={quiet ? 0.75 : 1}>
       {(curve.means ?? []).map((mean) => {
         const [low, high] = endsOf(mean, bars);
         return (
@@ -32,9 +34,14 @@ export function MeanMarks({ curve, x, y, bars, color, log, quiet = false }: Prop
                 fill="none"
               />
             )}
+            {/* biome-ignore lint/a11y/noStaticElementInteractions: by key the list and the plate select the same */}
             <path
               d={markPath("dose", quiet ? 3.4 : 4.4)}
               transform={`translate(0,${y(mean.y)})`}
+              className={onSelect ? "cursor-pointer" : undefined}
+              onPointerEnter={() => onHover?.(mean.x)}
+              onPointerLeave={() => onHover?.(null)}
+              onClick={() => onSelect?.(mean.x)}
               fill={quiet ? "var(--color-chalk)" : color}
               stroke={color}
               strokeWidth={1.3}

@@ -174,7 +174,9 @@ const SmallCurve = memo(function SmallCurve({ tile: { curve, effect }, frame, ch
           {(curve.key ?? "").length > 12 ? `${(curve.key ?? "").slice(0, 11)}…` : curve.key}
         </text>
         <text x={PLOT.right} y={15} fontSize={12} textAnchor="end" fill={color}>
-          {dose?.value == null ? (dose?.shown ?? "no curve") : `${effect!.symbol}50 ${dose.shown}`}
+          {dose?.value == null
+            ? (dose?.shown ?? "no curve")
+            : `${effect!.symbol}${effect!.doses[0]!.percent} ${dose.shown}`}
         </text>
         <path
           d={`M${PLOT.left} ${y(0)}H${PLOT.right}M${PLOT.left} ${PLOT.top}V${PLOT.bottom}`}

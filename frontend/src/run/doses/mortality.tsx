@@ -16,7 +16,7 @@ export function CountsPanel() {
   const named = (value: string) => (value === FOUND ? "" : value);
   return (
     <>
-      <Row label="Exposed">
+      <Row label="Exposed are counted">
         <Pick
           label="Column of exposed"
           value={step.exposed || FOUND}
@@ -24,7 +24,7 @@ export function CountsPanel() {
           onChange={(value) => set({ exposed: named(value) }, `Counts: exposed is ${value}`)}
         />
       </Row>
-      <Row label="Affected">
+      <Row label="Affected are counted">
         <Pick
           label="Column of affected"
           value={step.affected || FOUND}
@@ -32,7 +32,7 @@ export function CountsPanel() {
           onChange={(value) => set({ affected: named(value) }, `Counts: affected is ${value}`)}
         />
       </Row>
-      <Row label="Vessels">
+      <Row label="Vessels of one dose are">
         <Pick
           label="Vessels of a dose are"
           value={step.pool ?? "dose"}
@@ -52,7 +52,7 @@ export function QuantalPanel() {
   const { step, set } = useStep("quantal");
   return (
     <>
-      <Row label="Line">
+      <Row label="The line is a">
         <Pick
           label="Link"
           value={step.link ?? "probit"}
@@ -64,23 +64,23 @@ export function QuantalPanel() {
           onChange={(link) => set({ link }, `Line: ${link}`)}
         />
       </Row>
-      <Row label="Dose">
+      <Row label="on the dose">
         <Pick
           label="Dose is taken"
           value={step.dose ?? "log"}
           options={[
-            { value: "log", text: "as log10" },
+            { value: "log", text: "as its log10" },
             { value: "linear", text: "as it is" },
           ]}
           onChange={(dose) => set({ dose }, `Line: ${dose} dose`)}
         />
       </Row>
-      <Row label="Controls">
+      <Row label="Deaths among controls are">
         <Pick
           label="Background"
           value={step.background ?? "abbott"}
           options={[
-            { value: "abbott", text: "Abbott's correction" },
+            { value: "abbott", text: "taken off by Abbott's correction" },
             { value: "estimated", text: "estimated with the line" },
             { value: "none", text: "not taken off" },
           ]}
@@ -100,13 +100,13 @@ export function LethalPanel() {
         levels={step.levels ?? [50]}
         onCommit={(levels) => set({ levels }, `Lethal dose: ${levels.join(", ")} %`)}
       />
-      <Row label="Interval">
+      <Row label="Its interval is by">
         <Pick
           label="Interval by"
           value={step.method ?? "fieller"}
           options={[
             { value: "fieller", text: "Fieller" },
-            { value: "delta", text: "delta" },
+            { value: "delta", text: "the delta method" },
             { value: "profile", text: "profile" },
           ]}
           onChange={(method) => set({ method }, `Lethal dose: interval by ${method}`)}
@@ -118,7 +118,7 @@ export function LethalPanel() {
           onChange={(level) => set({ interval: Number(level) }, `Lethal dose: interval ${level}`)}
         />
       </Row>
-      <Row label="Trim">
+      <Row label="Spearman–Kärber is trimmed by">
         <NumberField
           key={step.trim}
           label="Trim of Spearman–Kärber in percent"
@@ -127,7 +127,19 @@ export function LethalPanel() {
           need="Type a percentage between 0 and 50."
           onCommit={(value) => set({ trim: value / 100 }, `Lethal dose: trim ${value} %`)}
         />
-        % {step.trim == null && "as little as it takes"}
+        % {step.trim == null && "or as little as it takes"}
+      </Row>
+      <Row label="The dose is called">
+        <Pick
+          label="The dose is called"
+          value={step.symbol ?? "by unit"}
+          options={[
+            { value: "by unit", text: "LC or LD, by its unit" },
+            { value: "LC", text: "LC, lethal concentration" },
+            { value: "LD", text: "LD, lethal dose" },
+          ]}
+          onChange={(symbol) => set({ symbol }, `Lethal dose: called ${symbol}`)}
+        />
       </Row>
     </>
   );
@@ -137,7 +149,7 @@ export function MortalityChecksPanel() {
   const { step, set } = useStep("mortality_checks");
   return (
     <>
-      <Row label="Controls">
+      <Row label="Of the controls die">
         <NumberField
           key={step.control}
           label="Control mortality up to, in percent"
@@ -148,7 +160,7 @@ export function MortalityChecksPanel() {
         />
         % at most
       </Row>
-      <Row label="Exposed">
+      <Row label="Exposed are">
         <NumberField
           key={`exposed ${step.exposed}`}
           label="Exposed at each dose at least"

@@ -3,6 +3,7 @@ import { useMemo, useRef, useState } from "react";
 import type { Group, Layout, Reading } from "../../api/schema";
 import { useSize } from "../../plot/useSize";
 import { useWorkspace } from "../workspace";
+import { fitting } from "./fitting";
 import { rowLetters, type Spot, wellName } from "./geometry";
 import { bothWays, shadeOf } from "./shade";
 import { usePlateKeys } from "./usePlateKeys";
@@ -22,7 +23,17 @@ interface Props {
 }
 
 export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
-  const { view, outcomes, excluded, wells: chosen, chooseWells, hover, hovered } = useWorkspace();
+  const {
+    view,
+    outcomes,
+    excluded,
+    wells: chosen,
+    chooseWells,
+    hover,
+    hovered,
+    curve,
+    curves,
+  } = useWorkspace();
   const frame = useRef<HTMLDivElement>(null);
   const { width } = useSize(frame);
   const [focus, setFocus] = useState<Spot>({ row: 0, column: 0 });
@@ -57,6 +68,14 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
         return [reading.value, reading.text || "—"];
     }
   };
+  // Where there are several curves, the wells of the one looked at are told from the others.
+  const its = useMemo(() => {
+    if (curves.length < 2) return null;
+    const series = (view.revision.outcome.effects ?? []).find((effect) => effect.name === curve.key)?.series;
+    const points = new Set([...curve.points, ...curve.samples].map((point) => point.group));
+    return (group: Group | undefined) =>
+      group !== undefined && (series === undefined ? points.has(group.id) : group.series === series);
+  }, [curve, curves.length, view.revision.outcome.effects]);
   const values = wells.map(shownOf);
   const shade =
     shown === "deviation"
@@ -80,8 +99,10 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
   const described = (well: Reading | undefined) => {
     if (!well || !chosen.has(well.id)) return "";
     const group = own.get(well.id);
-    const why = outcomes.get(well.id)?.why ?? "";
-    return `${wellName(well)}: ${describeWell(group?.role ?? null, group?.name ?? "", well.text, why)}`;
+    const outcome = outcomes.get(well.id);
+    const why = outcome?.why || outcome?.aside || "";
+    const { question } = view.revision.method;
+    return `${wellName(well)}: ${describeWell(group?.role ?? null, group?.name ?? "", well.text, why, question)}`;
   };
   const allChosen = (of: readonly Reading[]) => of.length > 0 && of.every((w) => chosen.has(w.id));
   return (
@@ -143,8 +164,20 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
                     height={height}
                     role={group?.role ?? null}
                     label={group ? short(group, shown) : ""}
-                    text={trial && group?.level != null ? String(+group.level.toPrecision(4)) : text}
-                    said={describeWell(group?.role ?? null, group?.name ?? "", text, outcome?.why ?? "")}
+                    text={
+                      trial && group?.level != null
+                        ? fitting(String(+group.level.toPrecision(4)), cell)
+                        : fitting(text, cell)
+                    }
+                    said={describeWell(
+                      group?.role ?? null,
+                      group?.name ?? "",
+                      text,
+                      outcome?.why || outcome?.aside || "",
+                      view.revision.method.question,
+                    )}
+                    lit={its?.(group) ?? false}
+                    aside={Boolean(outcome?.aside)}
                     shade={shade?.of(value)}
                     chosen={chosen.has(well.id) || (hovered !== null && group?.id === hovered)}
                     focused={focus.row === r && focus.column === c}

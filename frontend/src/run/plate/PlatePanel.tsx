@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import type { Layout, Role } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
-import { ROLE_NAMES, ROLES, RoleMark } from "../../ui/RoleMark";
+import { ROLES, RoleMark, roleName } from "../../ui/RoleMark";
 import { useWorkspace } from "../workspace";
 import { edge, spanOf } from "./geometry";
 import { LayoutsMenu } from "./LayoutsMenu";
@@ -28,7 +28,7 @@ interface Props {
 }
 
 export function PlatePanel({ wide, children }: Props) {
-  const { view, wells: chosen, chooseWells, act, exclude } = useWorkspace();
+  const { view, wells: chosen, chooseWells, act, exclude, selection, readings } = useWorkspace();
   const plates = view.readings.plates!;
   const [plate, setPlate] = useState(0);
   const [shown, setShown] = useState<Shown>("raw");
@@ -41,18 +41,27 @@ export function PlatePanel({ wide, children }: Props) {
     () => view.readings.readings.filter((reading) => reading.plate === plate),
     [view.readings, plate],
   );
+  // What is selected elsewhere, in the list, the figure or the answers, is shown on the plate it stands on.
+  const elsewhere =
+    selection?.reading ?? view.revision.layout.groups.find((g) => g.id === selection?.group)?.readings[0];
+  const itsPlate = elsewhere === undefined ? undefined : readings.get(elsewhere)?.plate;
+  useEffect(() => {
+    if (itsPlate != null) setPlate(itsPlate);
+  }, [itsPlate]);
   const selected = useMemo(() => onPlate.filter((well) => chosen.has(well.id)), [onPlate, chosen]);
   const ids = useMemo(() => selected.map((well) => well.id), [selected]);
   const span = spanOf(selected);
-  const doses = view.revision.method.question === "dose";
+  const { question } = view.revision.method;
+  const doses = question === "dose";
+  const counted = question === "mortality";
   const assignRole = useCallback(
     (role: Role) =>
       act({
         kind: "change",
         changes: [{ kind: "assign_wells", readings: ids, role }],
-        words: `${span}: ${ROLE_NAMES[role].toLowerCase()}`,
+        words: `${span}: ${roleName(role, question).toLowerCase()}`,
       }),
-    [act, ids, span],
+    [act, ids, span, question],
   );
   const clear = useCallback(() => {
     act({
@@ -69,18 +78,19 @@ export function PlatePanel({ wide, children }: Props) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       if (target.closest("input, textarea, select, [role=dialog], [role=listbox], [role=menu]")) return;
       const key = event.key.toLowerCase();
-      if (key === "e") chooseWells(edge(onPlate, plates[plate]!.rows, plates[plate]!.columns));
+      if (key === "e") chooseWells(edge(onPlate, plates[plate]!));
       else if (ids.length === 0) return;
-      else if (key in KEYS && !(doses && key === "n")) setTask(KEYS[key]!);
-      else if (key === "b") assignRole("blank");
+      else if (key in KEYS && !((doses || counted) && key === "n")) setTask(KEYS[key]!);
+      else if (key === "b" && !counted) assignRole("blank");
       else if (doses && key in CONTROLS) assignRole(CONTROLS[key]!);
+      else if (counted && key === "v") assignRole("vehicle");
       else if (key === "delete" || key === "backspace") clear();
       else return;
       event.preventDefault();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [assignRole, chooseWells, clear, doses, ids, onPlate, plate, plates]);
+  }, [assignRole, chooseWells, clear, counted, doses, ids, onPlate, plate, plates]);
 
   const even = outcome.checks.find((check) => check.id === "even");
   const count = layout.groups.reduce((sum, group) => sum + group.readings.length, 0);
@@ -93,17 +103,15 @@ export function PlatePanel({ wide, children }: Props) {
           <Tool text="Vehicle" hint="V" disabled={!ids.length} onClick={() => assignRole("vehicle")} />
           <Tool text="Full effect" hint="F" disabled={!ids.length} onClick={() => assignRole("full")} />
         </>
+      ) : counted ? (
+        <Tool text="Control" hint="V" disabled={!ids.length} onClick={() => assignRole("vehicle")} />
       ) : (
         <Tool text="Number samples" hint="N" disabled={!ids.length} onClick={() => setTask("samples")} />
       )}
-      <Tool text="Blank" hint="B" disabled={!ids.length} onClick={() => assignRole("blank")} />
+      {!counted && <Tool text="Blank" hint="B" disabled={!ids.length} onClick={() => assignRole("blank")} />}
       <Tool text="Exclude" hint="X" disabled={!ids.length} onClick={() => exclude(ids)} />
       <Tool text="Clear" hint="Del" disabled={!ids.length} onClick={clear} />
-      <Tool
-        text="Edge wells"
-        hint="E"
-        onClick={() => chooseWells(edge(onPlate, plates[plate]!.rows, plates[plate]!.columns))}
-      />
+      <Tool text="Edge wells" hint="E" onClick={() => chooseWells(edge(onPlate, plates[plate]!))} />
       <LayoutsMenu plate={plate} />
     </div>
   );
@@ -157,7 +165,7 @@ export function PlatePanel({ wide, children }: Props) {
   const side = task ? (
     <LayPanel key={task} task={task} wells={selected} onTrial={setTrial} onClose={close} />
   ) : count === 0 && ids.length === 0 ? (
-    <Guide doses={doses} />
+    <Guide question={question ?? ""} />
   ) : (
     children
   );
@@ -211,7 +219,7 @@ function Legend() {
         const each = own.every((group) => group.readings.length * own.length === wells);
         return (
           <li key={role} className="flex items-center gap-1 whitespace-nowrap">
-            <RoleMark role={role} size={10} /> {ROLE_NAMES[role]}{" "}
+            <RoleMark role={role} size={10} /> {roleName(role, view.revision.method.question)}{" "}
             <span className="text-graphite">
               {each && own.length > 1 ? `${own.length} × ${wells / own.length}` : wells}
             </span>
@@ -222,12 +230,17 @@ function Legend() {
   );
 }
 
-function Guide({ doses }: { doses: boolean }) {
+function Guide({ question }: { question: string }) {
   return (
     <div className="flex flex-col gap-2">
       <h3 className="text-base">Lay the plate out</h3>
       <p className="text-graphite">
-        {doses ? (
+        {question === "mortality" ? (
+          <>
+            Drag over the doses of a treatment and press <b>D</b> for its dilution series. Select the
+            controls, which had no dose, and press <b>V</b>.
+          </>
+        ) : question === "dose" ? (
           <>
             Drag over the doses of a compound and press <b>D</b> for its dilution series. Select the vehicle
             wells and press <b>V</b>, those with full effect and press <b>F</b>, the blanks and press <b>B</b>

@@ -1,7 +1,7 @@
 /* One well: its role's mark and name over its value. Drawn anew only when something of it changes. */
 import { memo } from "react";
 import type { Role } from "../../api/schema";
-import { ROLE_COLORS, ROLE_NAMES, RoleMark } from "../../ui/RoleMark";
+import { ROLE_COLORS, RoleMark, roleName } from "../../ui/RoleMark";
 
 interface Props {
   part: string;
@@ -19,6 +19,10 @@ interface Props {
   odd: boolean;
   changed: boolean;
   suspect: boolean;
+  /** Whether it is of the curve looked at, of several. */
+  lit: boolean;
+  /** Whether its level is left out of the curve. */
+  aside: boolean;
 }
 
 const TINTS: Record<Role, string> = {
@@ -38,8 +42,8 @@ export const Well = memo(function Well(props: Props) {
   const { role, size, chosen } = props;
   const look = props.out
     ? "text-cinnabar line-through"
-    : props.odd
-      ? "text-iodine"
+    : props.odd || props.aside
+      ? "text-iodine italic"
       : role === "unused"
         ? "text-graphite"
         : "";
@@ -54,7 +58,8 @@ export const Well = memo(function Well(props: Props) {
         background: props.shade ?? (role ? TINTS[role] : "var(--color-chalk)"),
         height: props.height,
         borderColor: chosen ? "var(--color-permanganate)" : role ? ROLE_COLORS[role] : "var(--color-rule)",
-        borderStyle: props.changed ? "dashed" : "solid",
+        borderStyle: props.changed || props.aside ? "dashed" : "solid",
+        boxShadow: props.lit ? "inset 0 -3px 0 var(--color-ink)" : undefined,
       }}
       className={`relative flex min-w-0 flex-col justify-center overflow-hidden text-center leading-[1.15] ${size < 20 ? "rounded-[3px]" : "rounded-[5px]"} ${role || chosen ? "border" : "border border-dotted"} ${chosen ? "outline-2 -outline-offset-1 outline-permanganate" : props.focused ? "outline-1 outline-ink outline-dashed" : ""} ${role || chosen ? "" : "opacity-90"}`}
     >
@@ -93,7 +98,13 @@ export const Well = memo(function Well(props: Props) {
   );
 });
 
-export function describeWell(role: Role | null, name: string, text: string, more: string): string {
-  const what = role ? `${ROLE_NAMES[role]} ${name}` : "no role";
+export function describeWell(
+  role: Role | null,
+  name: string,
+  text: string,
+  more: string,
+  question: string | undefined,
+): string {
+  const what = role ? `${roleName(role, question)} ${name}` : "no role";
   return `${what}, ${text || "empty"}${more ? `, ${more}` : ""}`;
 }

@@ -1,10 +1,12 @@
 /* The three ways of saying what the selected wells are: by hand, as a dilution series, as numbered samples. */
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useLayoutEffect, useState } from "react";
 import type { Reading, Role } from "../../api/schema";
 import { Segments } from "../../ui/Choice";
 import { Field, typed } from "../../ui/Field";
-import { ROLE_NAMES, rolesOf } from "../../ui/RoleMark";
+import { roleName, rolesOf } from "../../ui/RoleMark";
 import type { Change } from "../useActions";
+import { workedOut } from "../working/fields";
 import { LevelField, type LevelInput } from "./LevelField";
 
 interface Props {
@@ -27,6 +29,19 @@ function useTold(change: Change | null, tell: (change: Change | null) => void) {
   // Told before the next key: who types a number and Enter at once means that number.
   // biome-ignore lint/correctness/useExhaustiveDependencies: `told` stands for the change
   useLayoutEffect(() => tell(change), [told]);
+}
+
+/** A number typed plainly or as it comes about (10^0.5); null while it is being worked out. */
+function useWorkedOut(text: string): number | null {
+  const plain = typed(text);
+  const sum = useQuery({
+    queryKey: ["number", text],
+    enabled: text.trim() !== "" && !Number.isFinite(plain),
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () => workedOut(text),
+  });
+  if (Number.isFinite(plain) || text.trim() === "") return plain;
+  return sum.data ?? null;
 }
 
 function count(values: readonly number[]): number {
@@ -87,15 +102,16 @@ function useArrangement(first: Direction, most: string): Arranged {
 }
 
 export function SeriesForm({ wells, unit, question, onChange }: Props) {
-  const doses = question === "dose";
+  const doses = question === "dose" || question === "mortality";
   const first = guess(wells);
   const [level, setLevel] = useState<LevelInput>(NOTHING);
   const [factor, setFactor] = useState("2");
+  const step = useWorkedOut(factor);
   const arranged = useArrangement(first.direction, String(first.beside));
   const [zero, setZero] = useState(false);
   const [order, setOrder] = useState<"falling" | "rising">("falling");
   const [name, setName] = useState(doses ? "Compound" : "Std");
-  const ready = (level.typed.trim() !== "" || level.recipe) && typed(factor) > 1 && wells.length > 0;
+  const ready = (level.typed.trim() !== "" || level.recipe) && step !== null && step > 1 && wells.length > 0;
   useTold(
     ready && arranged.told
       ? {
@@ -103,7 +119,7 @@ export function SeriesForm({ wells, unit, question, onChange }: Props) {
           readings: wells.map((w) => w.id),
           top: level.typed,
           recipe: level.recipe,
-          factor: typed(factor),
+          factor: step!,
           ...arranged.told,
           zero_at_end: zero,
           rising: order === "rising",
@@ -123,7 +139,7 @@ export function SeriesForm({ wells, unit, question, onChange }: Props) {
           value={factor}
           inputMode="decimal"
           className="w-[72px]"
-          problem={typed(factor) > 1 ? undefined : "above 1"}
+          problem={step === null || step > 1 ? undefined : "above 1"}
           onChange={setFactor}
         />
         <Field label={doses ? "Series" : "Named"} value={name} className="flex-1" onChange={setName} />
@@ -189,7 +205,7 @@ export function SamplesForm({ wells, onChange }: Props) {
       </div>
       {arranged.fields(
         <Segments
-          label="They are"
+          label="These wells are"
           value={role}
           options={[
             { value: "sample", text: "samples" },
@@ -225,7 +241,7 @@ export function AssignForm({ wells, unit, question, onChange }: Props) {
       <Segments
         label="Role"
         value={role}
-        options={rolesOf(question).map((each) => ({ value: each, text: ROLE_NAMES[each] }))}
+        options={rolesOf(question).map((each) => ({ value: each, text: roleName(each, question) }))}
         onChange={(next) => setRole(next as Role)}
       />
       <div className="flex gap-2">

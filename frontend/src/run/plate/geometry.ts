@@ -23,10 +23,25 @@ export function between(wells: readonly Reading[], one: Spot, other: Spot): numb
     .map((w) => w.id);
 }
 
-export function edge(wells: readonly Reading[], rows: number, columns: number): number[] {
-  return wells
-    .filter((w) => w.row === 0 || w.row === rows - 1 || w.column === 0 || w.column === columns - 1)
-    .map((w) => w.id);
+interface Size {
+  name?: string;
+  rows: number;
+  columns: number;
+}
+
+export function isEdge(well: Spot, { rows, columns }: Size): boolean {
+  return well.row === 0 || well.row === rows - 1 || well.column === 0 || well.column === columns - 1;
+}
+
+export function edge(wells: readonly Reading[], size: Size): number[] {
+  return wells.filter((well) => isEdge(well, size)).map((well) => well.id);
+}
+
+/** Where a reading is, to go behind its name: ", well B7 of Plate 2"; nothing in a table. */
+export function placeOf(reading: Reading | undefined, plates: readonly Size[]): string {
+  if (reading?.plate == null) return "";
+  const of = plates.length > 1 ? ` of ${plates[reading.plate]?.name || `Plate ${reading.plate + 1}`}` : "";
+  return `, well ${wellName(reading)}${of}`;
 }
 
 /** "A1 to H2", or the names of a few, for what is selected. */

@@ -48,9 +48,12 @@ export const GroupRow = memo(function GroupRow(props: Props) {
           const text = props.shown === "raw" ? props.readings.get(id)!.text || "—" : outcome.shown;
           const look = props.excluded.has(id)
             ? "text-cinnabar line-through decoration-cinnabar"
-            : outcome.used || group.role === "unused"
+            : (outcome.used && !outcome.aside) || group.role === "unused"
               ? ""
-              : "text-iodine";
+              : outcome.aside
+                ? "text-iodine italic"
+                : "text-iodine";
+          const why = outcome.why || outcome.aside;
           const here =
             selectedReading === id ? "bg-chalk outline-2 -outline-offset-1 outline-permanganate" : "";
           return (
@@ -59,8 +62,8 @@ export const GroupRow = memo(function GroupRow(props: Props) {
               role="gridcell"
               data-reading={id}
               aria-selected={selectedReading === id}
-              aria-label={`${group.name} reading ${i + 1}: ${text}${outcome.why ? `, ${outcome.why}` : ""}`}
-              title={outcome.why || undefined}
+              aria-label={`${group.name} reading ${i + 1}: ${text}${why ? `, ${why}` : ""}`}
+              title={why || undefined}
               style={{ width: props.cell }}
               className={`h-6 shrink-0 truncate rounded-md px-1.5 text-right leading-6 ${look} ${here}`}
             >

@@ -4,13 +4,15 @@ import { useWorking } from "../../api/hooks";
 import type { WorkingLine } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { RoleMark } from "../../ui/RoleMark";
+import { placeOf } from "../plate/geometry";
 import { useWorkspace } from "../workspace";
+import { shownLevel } from "./levels";
 
 const FRAME = "m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk";
 
 /** `bare`: inside a frame that is already there. */
 export function ShowWorking({ bare = false }: { bare?: boolean }) {
-  const { view, groups, selection, number, excluded, toggleExcluded, assign } = useWorkspace();
+  const { view, groups, readings, selection, number, excluded, toggleExcluded, assign } = useWorkspace();
   const group = number === null && selection ? groups.get(selection.group) : undefined;
   const working = useWorking(view.run.id, view.revision.number, number?.id ?? group?.id ?? null);
   const frame = bare ? "" : `${FRAME} overflow-y-auto p-3`;
@@ -33,13 +35,19 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
     );
   }
   const ids = selection.reading === null ? group.readings : [selection.reading];
+  const unit = view.revision.layout.level.unit ?? "";
+  const place =
+    selection.reading === null ? "" : placeOf(readings.get(selection.reading), view.readings.plates ?? []);
+  const level = group.level == null ? "" : `${shownLevel(group.level)} ${unit}`.trim();
+  const where = [place.replace(/^, /, ""), level].filter(Boolean).join(" · ");
   const out = ids.every((id) => excluded.has(id));
   return (
     <div role="region" aria-label="Show working" className={frame}>
       <div className="flex items-center gap-2 border-b border-rule pb-2">
         <RoleMark role={group.role} />
-        <h3 className="min-w-0 flex-1 truncate font-sans" title={group.name}>
+        <h3 className="min-w-0 flex-1 truncate font-sans" title={`${group.name}${where && `, ${where}`}`}>
           {group.name}
+          {where && <span className="ml-1.5 font-normal text-graphite text-sm">{where}</span>}
         </h3>
         <CopyButton name={group.name} lines={working.data} />
         <Button look="text" className="text-sm" onClick={() => toggleExcluded(selection)}>

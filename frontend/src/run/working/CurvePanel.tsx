@@ -8,7 +8,7 @@ import { ROBUST, Row } from "./fields";
 import { ModelPicker } from "./ModelPicker";
 
 const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
-  { value: "none", text: "none" },
+  { value: "none", text: "nothing: all alike" },
   { value: "1/x", text: "1/x" },
   { value: "1/x^2", text: "1/x²" },
   { value: "1/y", text: "1/y" },
@@ -49,14 +49,14 @@ export function CurvePanel() {
         </div>
       )}
       <div>
-        <Row label="Use">
+        <Row label="Standards from">
           <WindowPick
             step={step}
             curve={curve}
             onChange={(window) => set({ window }, "Curve: window of standards")}
           />
         </Row>
-        <Row label="Weights">
+        <Row label="Each is weighted by">
           <Pick
             label="Weights"
             value={step.weights ?? "none"}
@@ -64,7 +64,7 @@ export function CurvePanel() {
             onChange={(weights) => set({ weights }, `Curve: weights ${weights}`)}
           />
         </Row>
-        <Row label="Fit to">
+        <Row label="The curve goes through">
           <Pick
             label="Fit to"
             value={step.fit_to ?? "readings"}
@@ -72,7 +72,7 @@ export function CurvePanel() {
             onChange={(fit_to) => set({ fit_to }, `Curve: fit to ${fit_to}`)}
           />
         </Row>
-        <Row label="Fitted is">
+        <Row label="It gives">
           <Pick
             label="Which way the curve is fitted"
             value={step.way ?? "signal"}
@@ -85,17 +85,17 @@ export function CurvePanel() {
             }
           />
         </Row>
-        {(several || (step.per ?? "run") !== "run") && (
-          <Row label="Curves">
+        {(several || !["run", "each"].includes(step.per ?? "each")) && (
+          <Row label="There is">
             <Pick
               label="One curve for"
-              value={step.per ?? "run"}
+              value={step.per ?? "each"}
               options={PER}
               onChange={(per) => set({ per }, `Curve: one for each ${per}`)}
             />
           </Row>
         )}
-        <Row label="Robust">
+        <Row label="Readings far off are">
           <Pick
             label="Robust"
             value={step.robust ?? "off"}
@@ -103,19 +103,19 @@ export function CurvePanel() {
             onChange={(robust) => set({ robust }, `Curve: robust ${robust}`)}
           />
         </Row>
-        <Row label="Leave out">
+        <Row label="Left out are the">
           <Count
             label="Lowest levels left out"
             value={out.lowest}
             onChange={(n) => set({ leave_out: { ...out, lowest: n } }, `Curve: leave out the first ${n}`)}
           />
-          first,
+          lowest and
           <Count
             label="Highest levels left out"
             value={out.highest}
             onChange={(n) => set({ leave_out: { ...out, highest: n } }, `Curve: leave out the last ${n}`)}
           />
-          last
+          highest levels
         </Row>
       </div>
       {curve.with_numbers && (
@@ -136,13 +136,14 @@ export function CurvePanel() {
 }
 
 const WAYS = [
-  { value: "signal", text: "the signal" },
-  { value: "concentration", text: "the concentration" },
+  { value: "signal", text: "the signal at a concentration" },
+  { value: "concentration", text: "the concentration at a signal" },
 ] as const;
 const PER = [
-  { value: "run", text: "one for the run" },
-  { value: "plate", text: "one for each plate" },
-  { value: "series", text: "one for each series" },
+  { value: "each", text: "one curve for whatever has standards of its own" },
+  { value: "run", text: "one curve for the run" },
+  { value: "plate", text: "one curve for each plate" },
+  { value: "series", text: "one curve for each series" },
 ] as const;
 const FIT_TO = [
   { value: "readings", text: "every reading" },

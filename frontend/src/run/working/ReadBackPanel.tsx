@@ -5,7 +5,7 @@ import { answer, api, problemOf } from "../../api/client";
 import { Pick } from "../../ui/Choice";
 import { typed } from "../../ui/Field";
 import { useWorkspace } from "../workspace";
-import { INTERVALS, ON_OFF, Row, useStep } from "./fields";
+import { BEYOND, INTERVALS, Row, useStep } from "./fields";
 
 /** The curve asked either way: the signal at a concentration, the concentration at a signal. */
 function AskCurve() {
@@ -30,7 +30,7 @@ function AskCurve() {
   const unit = (way === "level" ? level : signal).unit ?? "";
   return (
     <div className="mt-1 border-t border-rule pt-1">
-      <Row label="At a">
+      <Row label="Ask the curve at a">
         <Pick
           label="Ask the curve at a"
           value={way}
@@ -70,7 +70,7 @@ export function ReadBackPanel() {
   const { step, set } = useStep("read_back");
   return (
     <>
-      <Row label="Interval">
+      <Row label="The interval holds">
         <Pick
           label="Level of the interval"
           value={String(step.level ?? 0.95) as "0.95"}
@@ -78,12 +78,23 @@ export function ReadBackPanel() {
           onChange={(level) => set({ level: Number(level) }, `Interval: ${level}`)}
         />
       </Row>
-      <Row label="Extrapolate">
+      <Row label="Outside the standards it is">
         <Pick
           label="Extrapolate"
           value={step.extrapolate ? "on" : "off"}
-          options={ON_OFF}
+          options={BEYOND}
           onChange={(on) => set({ extrapolate: on === "on" }, `Extrapolate: ${on}`)}
+        />
+      </Row>
+      <Row label="A sample that scatters more has">
+        <Pick
+          label="A sample that scatters more has"
+          value={step.scatter ?? "curve"}
+          options={[
+            { value: "curve", text: "the interval of the curve, with a remark" },
+            { value: "own", text: "an interval by its own scatter" },
+          ]}
+          onChange={(scatter) => set({ scatter }, `Read back: by the scatter of the ${scatter}`)}
         />
       </Row>
       <AskCurve />

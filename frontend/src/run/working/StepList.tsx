@@ -6,7 +6,8 @@ import { StateDot } from "../../ui/StateDot";
 import { CompareLethalPanel, ComparePanel } from "../doses/ComparePanel";
 import { DoseCurvePanel } from "../doses/DoseCurvePanel";
 import { CountsPanel, LethalPanel, MortalityChecksPanel, QuantalPanel } from "../doses/mortality";
-import { DoseChecksPanel, EffectsPanel, NormalizePanel } from "../doses/panels";
+import { NormalizePanel } from "../doses/NormalizePanel";
+import { DoseChecksPanel, EffectsPanel } from "../doses/panels";
 import { useWorkspace } from "../workspace";
 import { CurvePanel } from "./CurvePanel";
 import {

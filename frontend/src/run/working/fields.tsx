@@ -1,5 +1,6 @@
 /* The few parts that the choices of every step are made of: the step and how it is set, rows, numbers. */
 import { type ReactNode, useState } from "react";
+import { answer, api } from "../../api/client";
 import { typed } from "../../ui/Field";
 import { stepOf, useWorkspace } from "../workspace";
 
@@ -25,17 +26,23 @@ export const ON_OFF = [
   { value: "off", text: "off" },
 ] as const;
 
-export const ROBUST = [
-  { value: "off", text: "off" },
-  { value: "huber", text: "Huber" },
-  { value: "bisquare", text: "bisquare" },
+export const BEYOND = [
+  { value: "off", text: "a bound" },
+  { value: "on", text: "extrapolated, and marked" },
 ] as const;
 
+export const ROBUST = [
+  { value: "off", text: "counted in full" },
+  { value: "huber", text: "counted less (Huber)" },
+  { value: "bisquare", text: "counted less or not (bisquare)" },
+] as const;
+
+/** A row that reads as a sentence: what stands first goes on with what is chosen. */
 export function Row({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <div className="flex items-baseline gap-2 py-0.5">
-      <span className="min-w-[62px] shrink-0 text-graphite">{label}</span>
-      <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-1.5">{children}</div>
+    <div className="flex flex-wrap items-baseline gap-x-1.5 py-0.5">
+      <span className="text-graphite">{label}</span>
+      <div className="flex min-w-0 flex-wrap items-center gap-x-1.5">{children}</div>
     </div>
   );
 }
@@ -43,7 +50,7 @@ export function Row({ label, children }: { label: string; children: ReactNode })
 interface DraftProps<T> {
   label: string;
   given: string;
-  read: (text: string) => T | null;
+  read: (text: string) => T | null | Promise<T | null>;
   need: string;
   onCommit: (value: T) => void;
   className: string;
@@ -54,8 +61,8 @@ interface DraftProps<T> {
 export function DraftField<T>({ label, given, read, need, onCommit, className, inputMode }: DraftProps<T>) {
   const [draft, setDraft] = useState(given);
   const [wrong, setWrong] = useState(false);
-  const commit = () => {
-    const value = read(draft);
+  const commit = async () => {
+    const value = await read(draft);
     setWrong(value === null && draft.trim() !== given);
     if (value !== null) onCommit(value);
   };
@@ -87,6 +94,15 @@ export function DraftField<T>({ label, given, read, need, onCommit, className, i
   );
 }
 
+/** A number typed as it comes about, such as 10^0.5 or sqrt(10); NaN when it is none. */
+export async function workedOut(text: string): Promise<number> {
+  try {
+    return (await answer(api.GET("/api/number", { params: { query: { text } } }))).value;
+  } catch {
+    return Number.NaN;
+  }
+}
+
 interface NumberProps {
   label: string;
   value: number | null;
@@ -107,8 +123,8 @@ export function NumberField({
     <DraftField
       label={label}
       given={value === null ? "" : String(value)}
-      read={(text) => {
-        const next = typed(text);
+      read={async (text) => {
+        const next = text.trim() === "" || Number.isFinite(typed(text)) ? typed(text) : await workedOut(text);
         return Number.isFinite(next) && fits(next) ? next : null;
       }}
       need={need}

@@ -6,6 +6,7 @@ import { stepOf, useWorkspace } from "../workspace";
 import { INTERVALS, NumberField, ON_OFF, Row, useStep } from "./fields";
 
 const SCOPES = [
+  { value: "each", text: "of each plate that has some, else of the run" },
   { value: "run", text: "of the whole run" },
   { value: "plate", text: "of each plate" },
   { value: "row", text: "of each row" },
@@ -27,7 +28,7 @@ export function BlankPanel() {
   const { step, set } = useStep("blank");
   return (
     <>
-      <Row label="Take off">
+      <Row label="Taken off is the">
         <Pick
           label="Statistic of the blanks"
           value={step.statistic ?? "mean"}
@@ -35,10 +36,10 @@ export function BlankPanel() {
           onChange={(statistic) => set({ statistic }, `Blank: ${statistic}`)}
         />
       </Row>
-      <Row label="Blanks">
+      <Row label="of the blanks">
         <Pick
           label="Which blanks are taken off"
-          value={step.scope ?? "run"}
+          value={step.scope ?? "each"}
           options={SCOPES}
           onChange={(scope) => set({ scope }, `Blank: ${scope}`)}
         />
@@ -63,7 +64,7 @@ export function BlankPanel() {
         )}
       </Row>
       {step.scope === "reference" && (
-        <Row label="Reference">
+        <Row label="The reference is">
           <Pick
             label="Reference to take off"
             value={step.reference || "none chosen"}
@@ -74,7 +75,7 @@ export function BlankPanel() {
           />
         </Row>
       )}
-      <Row label="Step is">
+      <Row label="This step is">
         <Pick
           label="Blank step"
           value={step.on ? "on" : "off"}
@@ -126,14 +127,14 @@ export function ReplicatesPanel() {
   const step = stepOf(view, "replicates");
   return (
     <>
-      <Row label="Combine by">
+      <Row label="Replicates are combined by their">
         <Pick
           label="Combine replicates by"
           value={step.combine ?? "mean"}
           options={[
             ...CENTRES,
             { value: "geometric", text: "geometric mean" },
-            { value: "each", text: "none: each on its own" },
+            { value: "each", text: "no mean: each on its own" },
           ]}
           onChange={(combine) =>
             act({
@@ -144,6 +145,23 @@ export function ReplicatesPanel() {
           }
         />
       </Row>
+      <Row label="They disagree from a CV of">
+        <NumberField
+          key={step.cv_limit}
+          label="CV from which replicates disagree, in percent"
+          value={+(100 * (step.cv_limit ?? 0.1)).toPrecision(4)}
+          fits={(value) => value > 0 && value <= 1000}
+          need="Type a percentage above 0, such as 10."
+          onCommit={(value) =>
+            act({
+              kind: "change",
+              changes: [{ kind: "set_step", step: { ...step, cv_limit: value / 100 } }],
+              words: `Replicates: CV up to ${value} %`,
+            })
+          }
+        />
+        %
+      </Row>
       <Suspects />
     </>
   );
@@ -153,7 +171,7 @@ export function AdditionsPanel() {
   const { view, act } = useWorkspace();
   const step = stepOf(view, "additions");
   return (
-    <Row label="Interval">
+    <Row label="The interval holds">
       <Pick
         label="Level of the interval"
         value={String(step.level ?? 0.95) as "0.95"}
@@ -182,7 +200,7 @@ export function LimitsPanel() {
   const { step, set } = useStep("limits");
   return (
     <>
-      <Row label="CV within">
+      <Row label="Quantifiable is a read-back CV within">
         <Pick
           label="Read-back CV within"
           value={String(step.cv ?? 0.2) as "0.2"}
@@ -190,7 +208,7 @@ export function LimitsPanel() {
           onChange={(cv) => set({ cv: Number(cv) }, `Limits: CV ${cv}`)}
         />
       </Row>
-      <Row label="Step is">
+      <Row label="This step is">
         <Pick
           label="Limits step"
           value={step.on ? "on" : "off"}
@@ -223,7 +241,7 @@ export function DilutionPanel() {
   const { view, act } = useWorkspace();
   const step = stepOf(view, "dilution");
   return (
-    <Row label="Step is">
+    <Row label="This step is">
       <Pick
         label="Dilution step"
         value={step.on ? "on" : "off"}
@@ -245,7 +263,6 @@ const THRESHOLDS = [
   { key: "lowest_recovery", text: "The lowest within" },
   { key: "qc_recovery", text: "QC within" },
   { key: "spike_recovery", text: "Additions within" },
-  { key: "cv_limit", text: "CV up to" },
 ] as const;
 
 /** What each check found, and what to do about it. */

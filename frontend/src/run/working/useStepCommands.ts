@@ -12,6 +12,7 @@ type Step = RunView["revision"]["method"]["steps"][number];
 
 /** Of each kind of step: what a command says, and what it sets. */
 const CHOICES: [Step["kind"], string, Record<string, unknown>][] = [
+  ["blank", "Blank: of each plate that has some", { scope: "each", on: true }],
   ["blank", "Blank: of the whole run", { scope: "run", on: true }],
   ["blank", "Blank: of each plate", { scope: "plate", on: true }],
   ["blank", "Blank: of each row", { scope: "row", on: true }],
@@ -40,6 +41,7 @@ const CHOICES: [Step["kind"], string, Record<string, unknown>][] = [
     "Use all standards",
     { window: { lower: null, upper: null }, leave_out: { lowest: 0, highest: 0 } },
   ],
+  ["curve", "One curve for whatever has standards of its own", { per: "each" }],
   ["curve", "One curve for the run", { per: "run" }],
   ["curve", "One curve for each plate", { per: "plate" }],
   ["curve", "One curve for each series", { per: "series" }],
