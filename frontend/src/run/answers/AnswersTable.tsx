@@ -9,26 +9,36 @@ import { type Selection, useWorkspace } from "../workspace";
 
 const ROW = 27;
 const GRID = "grid items-center gap-x-[5px]";
-const DIGIT = 6.9; // px of a digit, with what bold adds
-const NAME = { least: 90, most: 260, letter: 6.6 };
+const DIGIT = 6.6; // px of a digit, with what bold adds
+const NAME = { least: 84, most: 260, letter: 6.6 };
+const REMARKS = 104;
+const BETWEEN = 5;
 
 /** As wide as what stands in them, so that no number is cut; the dilution only where something was diluted. */
-function columnsOf(answers: readonly Answer[], diluted: boolean): string {
+function columnsOf(answers: readonly Answer[], diluted: boolean): React.CSSProperties {
   const wide = (least: number, of: (answer: Answer) => string) =>
-    `${Math.ceil(Math.max(least, DIGIT * answers.reduce((most, each) => Math.max(most, of(each).length), 0) + 4))}px`;
+    Math.ceil(
+      Math.max(least, DIGIT * answers.reduce((most, each) => Math.max(most, of(each).length), 0) + 2),
+    );
   const longest = answers.reduce((most, each) => Math.max(most, each.name.length), 0);
   const name = Math.min(Math.max(NAME.letter * longest + 24, NAME.least), NAME.most);
-  return [
-    `minmax(${Math.ceil(name)}px,1fr)`,
-    wide(30, countOf),
-    wide(48, (each) => each.shown_signal),
-    wide(34, (each) => each.shown_cv),
-    wide(62, (each) => each.in_reading.shown ?? ""),
-    wide(80, (each) => spanOf(each.in_reading)),
-    ...(diluted ? [wide(50, (each) => each.shown_dilution)] : []),
-    wide(62, (each) => each.in_sample.shown ?? ""),
-    "minmax(110px,1.5fr)",
-  ].join(" ");
+  const numbers = [
+    wide(22, countOf),
+    wide(40, (each) => each.shown_signal),
+    wide(30, (each) => each.shown_cv),
+    wide(60, (each) => each.in_reading.shown ?? ""),
+    wide(78, (each) => spanOf(each.in_reading)),
+    ...(diluted ? [wide(48, (each) => each.shown_dilution)] : []),
+    wide(58, (each) => each.in_sample.shown ?? ""),
+  ];
+  return {
+    gridTemplateColumns: [
+      `minmax(${Math.ceil(name)}px,1fr)`,
+      ...numbers.map((px) => `${px}px`),
+      `minmax(${REMARKS}px,1.5fr)`,
+    ].join(" "),
+    minWidth: numbers.reduce((sum, px) => sum + px + BETWEEN, Math.ceil(name) + REMARKS + BETWEEN),
+  };
 }
 
 function countOf(answer: Answer): string {
@@ -138,8 +148,8 @@ export function AnswersTable() {
         >
           <div
             role="row"
-            style={{ gridTemplateColumns: columns }}
-            className={`${GRID} sticky min-w-max top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-graphite`}
+            style={columns}
+            className={`${GRID} sticky top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-graphite`}
           >
             <span role="columnheader" aria-sort={sortOf(order, "Sample")}>
               <SortButton name="Sample" order={order} onOrder={setOrder} />
@@ -165,7 +175,7 @@ export function AnswersTable() {
               Remarks
             </span>
           </div>
-          <div style={{ height: rows.getTotalSize() }} className="relative min-w-max">
+          <div style={{ height: rows.getTotalSize() }} className="relative">
             {rows.getVirtualItems().map((item) => {
               const answer = answers[item.index]!;
               return (
@@ -280,7 +290,7 @@ function intervalName(steps: readonly { kind?: string; level?: number | null }[]
 interface RowProps {
   answer: Answer;
   top: number;
-  columns: string;
+  columns: React.CSSProperties;
   diluted: boolean;
   selected: boolean;
   hovered: boolean;
@@ -294,7 +304,7 @@ const AnswerRow = memo(function AnswerRow({ answer, top, columns, diluted, selec
       role="row"
       aria-selected={selected}
       data-answer={keyOf(answer)}
-      style={{ gridTemplateColumns: columns, transform: `translateY(${top}px)`, height: ROW }}
+      style={{ ...columns, transform: `translateY(${top}px)`, height: ROW }}
       className={`${GRID} absolute inset-x-0 cursor-pointer border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
     >
       <span role="cell" className="min-w-0">

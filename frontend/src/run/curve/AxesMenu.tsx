@@ -11,9 +11,12 @@ interface Props {
   limits: Limits;
   log: boolean;
   onLimits: (limits: Limits) => void;
+  /** Whether the range of trust is shaded; null where there is none to shade. */
+  ranged: boolean | null;
+  onRanged: (ranged: boolean) => void;
 }
 
-export function AxesMenu({ curve, limits, log, onLimits }: Props) {
+export function AxesMenu({ curve, limits, log, onLimits, ranged, onRanged }: Props) {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -38,6 +41,12 @@ export function AxesMenu({ curve, limits, log, onLimits }: Props) {
               setOpen(false);
             }}
           />
+          {ranged !== null && (
+            <label className="mt-2 flex items-center gap-2 border-t border-rule pt-2">
+              <input type="checkbox" checked={ranged} onChange={(event) => onRanged(event.target.checked)} />
+              Shade the range in which answers are trusted
+            </label>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
@@ -48,7 +57,7 @@ function shownEnd(ends: Ends | null, i: 0 | 1): string {
   return ends === null ? "" : String(+ends[i].toPrecision(4));
 }
 
-function Form({ curve, limits, log, onLimits }: Props) {
+function Form({ curve, limits, log, onLimits }: Omit<Props, "ranged" | "onRanged">) {
   const [low, setLow] = useState(shownEnd(limits.x, 0));
   const [high, setHigh] = useState(shownEnd(limits.x, 1));
   const [bottom, setBottom] = useState(shownEnd(limits.y, 0));

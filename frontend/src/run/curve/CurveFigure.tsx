@@ -44,9 +44,6 @@ function LiveFigure({ timed, onTime }: { timed: boolean; onTime: () => void }) {
         {timed && <Against value="dose" onChange={onTime} />}
         <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
         {band && !doses && <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />}
-        {view.revision.method.question === "concentration" && curve.range && (
-          <Tick label="range" on={ranged} onChange={setRanged} />
-        )}
         <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
         {residuals && (
           <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
@@ -82,7 +79,14 @@ function LiveFigure({ timed, onTime }: { timed: boolean; onTime: () => void }) {
             }}
           />
         )}
-        <AxesMenu curve={curve} limits={limits} log={log} onLimits={setLimits} />
+        <AxesMenu
+          curve={curve}
+          limits={limits}
+          log={log}
+          onLimits={setLimits}
+          ranged={view.revision.method.question === "concentration" && curve.range ? ranged : null}
+          onRanged={setRanged}
+        />
         <FigureMenu frame={frame} />
       </div>
       {curves.length > 1 && (

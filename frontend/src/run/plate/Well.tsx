@@ -59,7 +59,9 @@ export const Well = memo(function Well(props: Props) {
         height: props.height,
         borderColor: chosen ? "var(--color-permanganate)" : role ? ROLE_COLORS[role] : "var(--color-rule)",
         borderStyle: props.changed || props.aside ? "dashed" : "solid",
-        boxShadow: props.lit ? "inset 0 -3px 0 var(--color-ink)" : undefined,
+        boxShadow: props.lit
+          ? `inset 0 ${size < VALUED ? "0 0 1.5px" : "-3px 0"} var(--color-ink)`
+          : undefined,
       }}
       className={`relative flex min-w-0 flex-col justify-center overflow-hidden text-center leading-[1.15] ${size < 20 ? "rounded-[3px]" : "rounded-[5px]"} ${role || chosen ? "border" : "border border-dotted"} ${chosen ? "outline-2 -outline-offset-1 outline-permanganate" : props.focused ? "outline-1 outline-ink outline-dashed" : ""} ${role || chosen ? "" : "opacity-90"}`}
     >

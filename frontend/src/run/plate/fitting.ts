@@ -1,10 +1,10 @@
 /* A number as a well has room for it: rounded, never cut in its middle. */
 
-const DIGIT = 6.1; // px of a digit of the small face, a little more than the widest
+const DIGIT = 5.7; // px of a digit of the small face
 
 /** The text where it fits; a number with fewer digits, two at least; nothing where not even those fit. */
 export function fitting(text: string, width: number): string {
-  const room = Math.floor((width - 4) / DIGIT);
+  const room = Math.floor((width - 3) / DIGIT);
   if (text.length <= room) return text;
   const value = Number(text.replace("−", "-"));
   if (text.trim() === "" || !Number.isFinite(value)) return room >= 3 ? `${text.slice(0, room - 1)}…` : "";
@@ -16,8 +16,8 @@ export function fitting(text: string, width: number): string {
 }
 
 function shown(value: number, digits: number): string[] {
-  const rounded = Number(value.toPrecision(digits));
-  const plain = String(rounded).includes("e") ? null : String(rounded);
+  const rounded = value.toPrecision(digits);
+  const plain = rounded.includes("e") ? (Math.abs(value) < 1e5 ? String(Number(rounded)) : null) : rounded;
   const power = value.toExponential(Math.max(digits - 2, 0)).replace("e+", "e");
   return [plain, plain?.replace(/^(-?)0\./, "$1."), power]
     .filter((each): each is string => each != null)
