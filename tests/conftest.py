@@ -6,6 +6,7 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,7 @@ from typing import Any
 import httpx
 import pytest
 import uvicorn
+from fastapi import FastAPI
 from hypothesis import settings
 
 from dosis.demo.load import load
@@ -72,10 +74,16 @@ def instruments() -> Iterator[tuple[str, ...]]:
 @pytest.fixture(scope="session")
 def site(database: Database, instruments: tuple[str, ...]) -> Iterator[Site]:
     """The real application with the built pages, on a free loopback port."""
+    with served(create_app(database, "tester", ROOT / "frontend" / "dist", instruments=instruments)) as found:
+        yield found
+
+
+@contextmanager
+def served(app: FastAPI) -> Iterator[Site]:
+    """An application over HTTP on a free loopback port."""
     listener = socket.socket()
     listener.bind(("127.0.0.1", 0))
-    app = create_app(database, "tester", ROOT / "frontend" / "dist", instruments=instruments)
-    web = uvicorn.Server(uvicorn.Config(app, log_level="error"))
+    web = uvicorn.Server(uvicorn.Config(app, log_config=None, log_level="error"))
     thread = threading.Thread(target=web.run, kwargs={"sockets": [listener]}, daemon=True)
     thread.start()
     url = f"http://127.0.0.1:{listener.getsockname()[1]}"

@@ -23,15 +23,16 @@ def dosis(*words: str, cwd: Path, **more: object) -> subprocess.CompletedProcess
 
 
 def test_evaluate_prints_the_published_answers_and_the_verdict(tmp_path: Path) -> None:
-    """Miller & Miller, fluorescein: 0.72, 6.21, 11.13 pg/mL."""
+    """Miller & Miller, fluorescein: 6.21 and 11.13 pg/mL; 0.72 is below the lowest standard above zero."""
     (tmp_path / "readings.csv").write_text(fluorescein_table().replace("\t", ","), "utf-8")
     done = dosis("evaluate", "readings.csv", "--json", "out.json", cwd=tmp_path)
     assert done.returncode == 0, done.stderr
-    for value in ("0.72", "6.21", "11.13"):
+    for value in ("< 2", "6.21", "11.13"):
         assert re.search(rf"\s{value}\s", done.stdout)
-    assert "3 of 3 samples read." in done.stdout.splitlines()[-1]
+    assert "2 of 3 samples read." in done.stdout.splitlines()[-1]
     outcome = json.loads((tmp_path / "out.json").read_text("utf-8"))
-    assert [round(a["in_sample"]["value"], 2) for a in outcome["answers"]] == [0.72, 6.21, 11.13]
+    assert [round(a["in_sample"]["value"], 2) for a in outcome["answers"][1:]] == [6.21, 11.13]
+    assert outcome["answers"][0]["in_sample"]["upper"] == 2.0
 
 
 @pytest.mark.parametrize(("content", "said"), [("", "nothing to read"), ("a\tb\nc\td", "no numbers")])

@@ -18,6 +18,7 @@ def _who() -> str:
 
 class Settings(BaseSettings):
     """home: folder of the private database; database_url: another MariaDB instead; author: who the ledger names;
+    compiling: the process that makes the fitting loops, on the first start, which the launcher names;
     instruments: addresses of those connected, "host:port" with commas between; "simulated" starts the stand-ins.
     """
 
@@ -30,3 +31,4 @@ class Settings(BaseSettings):
     instruments: str = "simulated"
     author: str = Field(default_factory=_who)
     pages: Path = ROOT / "frontend" / "dist"
+    compiling: str = ""

@@ -1,5 +1,6 @@
 """The real interface in headless Chromium, each test with a fresh context."""
 
+import re
 from collections.abc import Iterator
 from uuid import uuid4
 
@@ -38,10 +39,15 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
     page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
-    page.goto("/")
+    page.goto("/studies/1")  # the demo, whichever study was worked in last
     yield page
     context.close()
     assert errors == []
+
+
+def current_draft(page: Page) -> int:
+    """The number of the revision shown: demo runs have been worked in before, in whatever order tests come."""
+    return int((page.get_by_text(re.compile(r"^Draft \d+$")).text_content() or "").removeprefix("Draft "))
 
 
 def paste(page: Page, text: str) -> None:

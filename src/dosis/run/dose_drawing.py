@@ -17,6 +17,7 @@ from dosis.run.record import changed
 from dosis.run.steps.dose_curve import DoseCurveStep
 from dosis.run.workbench import Compound, Workbench
 
+MARGIN = 0.05  # share of the span that a curve is drawn beyond it
 LINE_POINTS, FEWER = 72, 32  # points of a curve, and of each of a wall of them
 
 
@@ -46,8 +47,8 @@ def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Eff
     levels = sorted({group.level for group in compound.groups if group.level is not None})
     above = [level for level in levels if level > 0]
     span = None if result is None else result.range
-    marked = _marked(effect)
-    grid = _grid(result, above, FEWER if brief else LINE_POINTS)
+    marked = _marked(effect, below=bool(levels) and levels[0] < 0)
+    grid = _grid(result, levels, FEWER if brief else LINE_POINTS)
     asked = [*levels, *(x for x, _ in marked), *grid]
     # All at once, for a call costs more than its arithmetic.
     at = dict.fromkeys(asked, math.nan)
@@ -64,7 +65,8 @@ def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Eff
         line=_sketch(grid, heights) if brief or result is None else _line(result, grid, heights),
         range=None if span is None else Span(lower=span[0], upper=span[1]),
         shown_range="" if span is None else " – ".join(map(given, span)), levels=tuple(levels),
-        logarithmic=len(above) > 1 and above[-1] > 4 * above[0], rmse=None if result is None else result.rmse,
+        logarithmic=len(above) > 1 and levels[0] >= 0 and above[-1] > 4 * above[0],
+        rmse=None if result is None else result.rmse,
         problem=compound.problem or ("" if bench.compounds else "There are no doses yet."),
     )  # fmt: skip
     if result is None or brief:
@@ -114,21 +116,25 @@ def _means(bench: Workbench, compound: Compound) -> tuple[MeanPoint, ...]:
     return tuple(found)
 
 
-def _marked(effect: Effect | None) -> list[tuple[float, str]]:
-    """Doses from which lines drop, with their names."""
+def _marked(effect: Effect | None, *, below: bool) -> list[tuple[float, str]]:
+    """Doses from which lines drop, with their names; `below` zero where x is no dose."""
     if effect is None:
         return []
     return [
         (x, f"{effect.symbol}{dose.percent:g} {dose.relative.shown}")
         for dose in effect.doses
-        if (x := dose.relative.value) is not None and x > 0
+        if (x := dose.relative.value) is not None and (x > 0 or below)
     ]
 
 
-def _grid(result: Fit | None, above: list[float], points: int) -> tuple[float, ...]:
-    """The doses at which the curve is drawn, a zero dose first where it is in the fit."""
-    if result is None or not above:
+def _grid(result: Fit | None, levels: list[float], points: int) -> tuple[float, ...]:
+    """The doses at which the curve is drawn, a zero dose first where it is in the fit; evenly where some are below."""
+    above = [level for level in levels if level > 0]
+    if result is None or not levels:
         return ()
+    if levels[0] < 0 or not above:
+        low, high = levels[0], levels[-1]
+        return tuple(np.linspace(low - MARGIN * (high - low), high + MARGIN * (high - low), points).tolist())
     grid = _between(above[0] / 1.5, above[-1] * 1.2, points)
     return grid if result.model.positive_x and float(result.x.min()) > 0 else (0.0, *grid)
 

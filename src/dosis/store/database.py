@@ -12,7 +12,7 @@ from pymysql.cursors import DictCursor
 
 Row = dict[str, Any]
 DUPLICATE = 1062  # the server's code for a key that is there already
-DONE = (1050, 1060, 1061, 1091, 1826)  # table, column, key or constraint is there already, or gone already
+DONE = (1050, 1054, 1060, 1061, 1091, 1826)  # a table, column, key or constraint is there, has gone, or been renamed
 FULL = (1021, 1041, 1114, 3, 28)  # disk full, out of resources, table full; and the two of the file system
 
 

@@ -15,6 +15,7 @@ from dosis.web.context import Context
 from dosis.web.guard import Guard, Host
 from dosis.web.headers import Headers
 from dosis.web.mistakes import Mistakes
+from dosis.web.readiness import Readiness
 from dosis.web.routes import instruments as instrument_routes
 from dosis.web.routes import intake, laying_out, ledger, models, numbers, runs, shelf, studies
 
@@ -27,11 +28,13 @@ def create_app(
     pages: Path | None = None,
     hosts: Sequence[str] = LOOPBACK,
     instruments: Sequence[str] = (),
+    readiness: Readiness | None = None,
 ) -> FastAPI:
     """The app over a database.
 
     pages : folder of the built front end, when it is to be served.
     instruments : addresses ("host:port") of those connected.
+    readiness : waited for before a curve is fitted.
     hosts : names it answers to; a page elsewhere that points its own name at this address gets nothing.
     """
     app = FastAPI(
@@ -39,7 +42,7 @@ def create_app(
         generate_unique_id_function=lambda route: route.name,
         responses={"default": {"model": problems.Problem, "description": "What went wrong, and what to do"}},
     )  # fmt: skip
-    app.state.context = Context(database, author, tuple(instruments))
+    app.state.context = Context(database, author, tuple(instruments), readiness=readiness or Readiness())
     app.add_middleware(GZipMiddleware, minimum_size=20_000, compresslevel=1)
     app.add_middleware(Guard)
     app.add_middleware(Headers)

@@ -14,6 +14,7 @@ from dosis.run.method import Method
 from dosis.run.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.store.database import Database
+from dosis.web.readiness import Readiness
 from dosis.web.workers import Workers
 
 LARGE_TEXT = 150_000  # bytes from which a table is understood in a worker
@@ -28,6 +29,7 @@ class Context:
     author: str
     instruments: tuple[str, ...] = ()
     workers: Workers = field(default_factory=Workers)
+    readiness: Readiness = field(default_factory=Readiness)
 
     def understand(
         self, text: str, choices: Choices, files: tuple[SourceFile, ...], *, look_only: bool = False,

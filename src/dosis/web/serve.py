@@ -16,6 +16,7 @@ from dosis.store.database import Database
 from dosis.store.private_server import PrivateServer, ServerError
 from dosis.web.app import LOOPBACK, create_app
 from dosis.web.logs import write_logs
+from dosis.web.readiness import Readiness
 
 
 @contextmanager
@@ -42,11 +43,15 @@ def collect_seldom() -> None:
     gc.set_threshold(100_000, 20, 20)
 
 
-def _ready_to_fit() -> None:
-    """Have the compiled loops loaded before the first run is evaluated; it takes most of a second."""
+def _ready_to_fit(readiness: Readiness, store: Database, later: Callable[[Database], None] | None) -> None:
+    """Have the compiled loops loaded before the first run is evaluated, and do what had to wait for them."""
     from dosis.core.fitting.sigmoids.prepare import prepare
 
+    readiness.wait()
     prepare()
+    if later:
+        later(store)
+        print("  Compiled; the demo study is there.", flush=True)
 
 
 def serve(settings: Settings, home: Path, before: Callable[[Database], None] | None = None) -> None:
@@ -60,12 +65,13 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
         raise ServerError("The pages are not built. Run ./dosis serve, which builds them.")
     listener = _listen(settings.host, settings.port)
     with listener, _instruments(settings) as instruments, database(settings, home) as store:
-        if before:
+        readiness = Readiness(settings.compiling)
+        if before and readiness.now:
             before(store)
         # On loopback only its own names; a server others reach is called by whatever name they know it by.
         hosts = LOOPBACK if settings.host in LOOPBACK else ("*",)
         write_logs(home / "logs")
-        app = create_app(store, settings.author, settings.pages, hosts, instruments)
+        app = create_app(store, settings.author, settings.pages, hosts, instruments, readiness)
         config = uvicorn.Config(app, log_level="warning", log_config=None, timeout_graceful_shutdown=5)
         named = f"[{settings.host}]" if ":" in settings.host else settings.host
         address = f"http://{named}:{settings.port}"
@@ -73,7 +79,10 @@ def serve(settings: Settings, home: Path, before: Callable[[Database], None] | N
         # uvicorn raises the signal that stopped it once more when it is done; the database is still to be stopped.
         signal.signal(signal.SIGTERM, signal.default_int_handler)
         collect_seldom()
-        Thread(target=_ready_to_fit, daemon=True).start()
+        later = before if before and not readiness.now else None
+        if not readiness.now:
+            print("  The fitting loops are still being compiled; pages open now, runs when that is done.", flush=True)
+        Thread(target=_ready_to_fit, args=(readiness, store, later), daemon=True).start()
         with suppress(KeyboardInterrupt):
             uvicorn.Server(config).run(sockets=[listener])
         signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -16,7 +16,7 @@ from dosis.intake.text import IntakeError
 
 Result = TypeVar("Result")
 MORE_MEMORY = 3_000_000_000  # bytes a worker may take beyond what it starts with
-SECONDS = 120.0
+SECONDS, START_SECONDS = 120.0, 60.0
 TOO_LONG = "This takes more than {seconds:g} s to work out, which is too long. Split it into several runs."
 TOO_LARGE = "This takes more memory than one run may have. Split it into several runs, or leave out what is not needed."
 
@@ -65,6 +65,7 @@ class _Worker:
         self._process = context.Process(target=_serve, args=(there, memory), daemon=True)
         self._process.start()
         there.close()
+        self._begun = False
 
     @property
     def alive(self) -> bool:
@@ -72,6 +73,10 @@ class _Worker:
 
     def run(self, work: Callable[..., Any], arguments: tuple[object, ...], seconds: float) -> Any:
         try:
+            if not self._begun:  # its own start takes a second or two, which is not the work's fault
+                if not self._here.poll(START_SECONDS):
+                    raise TimeoutError
+                self._begun = bool(self._here.recv())
             self._here.send((work, arguments))
             if not self._here.poll(seconds):
                 raise TimeoutError
@@ -95,6 +100,7 @@ def _serve(pipe: Connection, memory: int) -> None:
         now = int(sizes.read().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (now + memory, now + memory))
     sys.setrecursionlimit(5_000)
+    pipe.send(True)
     while True:
         try:
             work, arguments = pipe.recv()

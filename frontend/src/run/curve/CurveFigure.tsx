@@ -35,7 +35,7 @@ function LiveFigure({ timed, onTime }: { timed: boolean; onTime: () => void }) {
   const [limits, setLimits] = useState<Limits>(WHOLE);
   const [ruled, setRuled] = useState(false);
   const [ranged, setRanged] = useState(true);
-  const above = curve.levels.some((level) => level > 0);
+  const above = curve.levels.some((level) => level > 0) && !curve.levels.some((level) => level < 0);
   const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
   return (
     <>

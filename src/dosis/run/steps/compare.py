@@ -1,17 +1,19 @@
 """Step: are the series the same? One curve or two, what differs, and how far the half-effect doses stand apart."""
 
+import math
 from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.core.distributions import t_quantile
 from dosis.core.fitting.compare import extra_sum_of_squares
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.joint import Ratio, SharedFit
 from dosis.core.models import Model
 from dosis.core.potency import slopes_equivalent
-from dosis.core.rounding import fixed, p_value, significant
+from dosis.core.rounding import fixed, p_value, significant, with_interval
 from dosis.run.layout import Name
 from dosis.run.outcome import Comparison, State, StepOutcome, Value
 from dosis.run.record import Record
@@ -92,6 +94,8 @@ class CompareStep(Record):
             bare = [name for name in (one.name, other.name) if not _has_dose(bench, name)]
             if bare:
                 said.append(f"No ratio of doses: {' and '.join(bare)} {HAS[len(bare)]} no half-effect dose.")
+            elif not model.positive_x:
+                said.append(self._apart(bench, id, one.name, other.name, separate))
             else:
                 parallel = joint([name for name in model.names if name != "midpoint"])
                 ratio, text = self._ratio(bench, id, one.name, other.name, separate, parallel)
@@ -102,6 +106,20 @@ class CompareStep(Record):
             reference=one.name, name=other.name, state=State.PASS, text=" ".join(filter(None, said)), ratio=ratio,
             working=f"{bench.tag}{id}",
         )  # fmt: skip
+
+    def _apart(self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit) -> str:
+        """Midpoints on an x that is no dose, such as a voltage: how far apart they lie, as no ratio means anything."""
+        first, second = (separate.parameters[f"midpoint of {name}"] for name in (one, other))
+        if first.standard_error is None or second.standard_error is None:
+            return "One of the midpoints is not determined."
+        apart = second.estimate - first.estimate
+        t = t_quantile((1 + (self.level or bench.interval)) / 2, separate.degrees_of_freedom)
+        half = t * math.hypot(first.standard_error, second.standard_error)
+        shown, lower, upper = with_interval(apart, apart - half, apart + half)
+        unit = bench.layout.level.unit
+        bench.write(id, "Difference", text=f"midpoint of {other} − midpoint of {one}, each its own curve",
+                    result=f"{shown} ({lower} to {upper}) {unit}".rstrip(), value=apart)  # fmt: skip
+        return f"The midpoint of {other} less that of {one} is **{shown}** ({lower} to {upper}) {unit}".rstrip() + "."
 
     def _ratio(
         self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit, parallel: SharedFit | None

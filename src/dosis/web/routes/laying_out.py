@@ -63,6 +63,7 @@ class SaveLayout(Record):
 @router.post("/runs/{id}/preview")
 def preview(id: int, trial: Trial, here: Here) -> Preview:
     """What these changes would make of the layout. Nothing is stored."""
+    here.readiness.wait()
     readings, revision = _state(here, id)
     layout, method, words = revision.layout, revision.method, []
     for change in trial.changes:
@@ -85,6 +86,7 @@ def preview_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
 @router.post("/runs/{id}/ask")
 def ask_curve(id: int, asked: Asked, here: Here) -> Told:
     """The signal at a concentration, or the concentration at a signal. Nothing is stored."""
+    here.readiness.wait()
     readings, revision = _state(here, id)
     return ask(readings, revision.layout, revision.method, asked)
 

@@ -74,6 +74,7 @@ class Move(Record):
 @router.post("", status_code=201)
 def open_run(new: OpenRun, here: Here) -> RunView:
     """Understand, evaluate and store a pasted table or files as a run."""
+    here.readiness.wait()
     intake = here.understand(new.text, new.choices, new.files)
     source_name, source = _source(new)
     if intake.readings is None or intake.layout is None:
@@ -113,6 +114,7 @@ def get_run(id: int, here: Here) -> RunView:
 @router.post("/{id}/changes")
 def change_run(id: int, save: Save, here: Here) -> revisions.Revision:
     """Make changes as one new revision; 409 when the run has moved on."""
+    here.readiness.wait()
     with here.database.transaction() as db:
         _head(db, id)
         return history.change(db, id, save.based_on, str(save.key), save.changes, here.author, here.evaluate)
@@ -155,6 +157,7 @@ def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLin
 @router.get("/{id}/revisions/{number}/curve")
 def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], here: Here) -> Curve:
     """One curve of a wall with everything that is left out while it is one of many."""
+    here.readiness.wait()
     with here.database.transaction() as db:
         revision = revisions.get(db, id, number)
         readings = runs.readings(db, id) if revision else None
