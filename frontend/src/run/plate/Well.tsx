@@ -47,13 +47,16 @@ export const Well = memo(function Well(props: Props) {
       : role === "unused"
         ? "text-graphite"
         : "";
+  const label = role && size >= NAMED ? props.label : "";
+  const seen = size >= VALUED ? [label, props.text].filter(Boolean).join(" ") : "";
+  const said = `${props.name}: ${props.said}`;
   return (
     <div
       id={`well-${props.part.replace(":", "-")}`}
       role="gridcell"
       data-part={props.part}
       aria-selected={chosen}
-      aria-label={`${props.name}: ${props.said}`}
+      aria-label={seen && !said.split(/[\s,:]+/).includes(props.text) ? `${said}, shown as ${seen}` : said}
       style={{
         background: props.shade ?? (role ? TINTS[role] : "var(--color-chalk)"),
         height: props.height,
@@ -67,7 +70,7 @@ export const Well = memo(function Well(props: Props) {
     >
       {role && size >= VALUED && (
         <span className="flex items-center justify-center gap-0.5 px-0.5 text-xs">
-          {size >= NAMED && <span className="truncate font-semibold">{props.label}</span>}
+          {label && <span className="truncate font-semibold">{label}</span>}
           <RoleMark role={role} size={8} />
         </span>
       )}
