@@ -37,7 +37,8 @@ def test_numbers_are_read_as_typed(text: str, decimal: str, value: float, unit: 
         ("OVER", Meaning.ABOVE, None), ("> 4.0", Meaning.ABOVE, 4.0), ("OVRFLW", Meaning.ABOVE, None),
         ("<0.05", Meaning.BELOW, 0.05), ("under", Meaning.BELOW, None),
         ("", Meaning.MISSING, None), ("–", Meaning.MISSING, None), ("n/a", Meaning.MISSING, None),
-        ("Pier N", Meaning.TEXT, None), ("1.2.3", Meaning.TEXT, None), ("1e999", Meaning.TEXT, None), ("1e-400", Meaning.TEXT, None),
+        ("Pier N", Meaning.TEXT, None), ("1.2.3", Meaning.TEXT, None), ("1e999", Meaning.TEXT, None),
+        ("1e-400", Meaning.TEXT, None),
         ("3,1", Meaning.TEXT, None), ("1:5", Meaning.TEXT, None),
     ],
 )  # fmt: skip

@@ -1,12 +1,15 @@
 """Understanding a pasted table: what is guessed, what is corrected, and what is refused."""
 
+import base64
 import random
+from typing import Literal
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dosis.core.numbers import Meaning
+from dosis.intake.sheets import SourceFile
 from dosis.intake.text import IntakeError, decode
 from dosis.intake.understand import understand
 from dosis.intake.understanding import CellChoice, Choices, ColumnChoice, ColumnKind, Intake, RowChoice
@@ -183,6 +186,19 @@ def test_the_first_rows_alone_say_the_same_of_the_table() -> None:
 def test_bytes_in_other_encodings() -> None:
     for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
         assert understand(decode(PHOSPHATE.replace("× ", "x").encode(encoding))).layout.level.unit == "µM"
+
+
+@pytest.mark.parametrize("page", ["cp437", "cp850"])
+def test_an_old_code_page_is_asked_about_and_chosen(page: Literal["cp437", "cp850"]) -> None:
+    """µ is the byte E6 in either, which modern programs read as æ (code page charts, RFC 1345)."""
+    data = PHOSPHATE.replace("× ", "x").replace("µ", "\u00b5").encode(page)
+    assert b"\xe6M" in data
+    files = [SourceFile(name="old.csv", data=base64.b64encode(data))]
+    assert "“æM" in said(understand("", files=files), "encoding")
+    chosen = understand("", Choices(encoding=page), files=files)
+    assert chosen.layout.level.unit == "µM"
+    assert page.removeprefix("cp") in said(chosen, "encoding")
+    assert said(understand(PHOSPHATE), "encoding") == ""
 
 
 names = st.text(

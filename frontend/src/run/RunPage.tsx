@@ -2,6 +2,7 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
+import { toast } from "sonner";
 import { useRun, useWholeCurve } from "../api/hooks";
 import type { Curve, RunView } from "../api/schema";
 import { type Act, useCommands } from "../app/commands";
@@ -112,7 +113,15 @@ function Work({ view }: { view: RunView }) {
   const exclude = useCallback(
     (ids: readonly number[]) => {
       const laid = ids.filter((id) => revision.layout.groups.some((group) => group.readings.includes(id)));
-      if (laid.length === 0) return;
+      if (laid.length === 0) {
+        if (ids.length > 0)
+          toast.message(
+            ids.length === 1
+              ? "This well has no role, so no curve uses it and there is nothing to exclude."
+              : `These ${ids.length} wells have no role, so no curve uses them and there is nothing to exclude.`,
+          );
+        return;
+      }
       if (laid.every((id) => excluded.has(id))) {
         const words = `Include ${laid.length === 1 ? "the reading" : `${laid.length} readings`} again`;
         act({ kind: "change", changes: [{ kind: "include", readings: laid }], words });

@@ -69,7 +69,7 @@ class AssignWells(Record):
             ("spike_of", self.spike_of),
         )  # fmt: skip
         new |= {key: value for key, value in given_facts if value is not None}
-        fresh = self._fresh_name(layout, set(self.readings))
+        fresh = self._fresh_name(layout, set(self.readings), method)
         wanted: dict[int, Group] = {}
         for id in self.readings:
             group = old.get(id)
@@ -82,10 +82,11 @@ class AssignWells(Record):
                 wanted[id] = group.model_copy(update={"id": own, "readings": (), **new})
         return _with_curve(readings, layout, placed(_with_unit(layout, unit), wanted), method)
 
-    def _fresh_name(self, layout: Layout, selected: set[int]) -> str:
+    def _fresh_name(self, layout: Layout, selected: set[int], method: Method) -> str:
         if self.role is None:
             return ""
-        stem = STANDARD_NAME[self.role]
+        control = self.role is Role.VEHICLE and method.question == "mortality"
+        stem = "Control" if control else STANDARD_NAME[self.role]
         if self.role in ALONE:
             return stem
         taken = {group.name for group in layout.groups if not set(group.readings) <= selected}
