@@ -64,7 +64,7 @@ def test_the_plate_turns_to_the_reading_chosen(page: Page, site: Site) -> None:
 def test_a_plate_of_counts_has_controls_and_no_blanks(page: Page) -> None:
     page.goto("/studies/1/new")
     page.get_by_label("Table of readings").wait_for()
-    choose(page, "The question", re.compile("Which dose kills half"))
+    choose(page, "The question", "Which dose kills half? Counts")
     paste(page, plate_text(8, 12))
     page.get_by_role("button", name="Open run").click()
     well(page, "A1").wait_for()

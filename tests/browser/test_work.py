@@ -95,7 +95,7 @@ def test_keyboard_alone_finds_and_excludes_a_reading(work: Page) -> None:
 
 def test_line_through_zero_and_window(work: Page) -> None:
     before = in_sample(work, "Pier N")
-    work.get_by_role("radio", name="Through zero").click()
+    work.get_by_role("radio", name="Through 0").click()
     draft(work, 2)
     assert in_sample(work, "Pier N") != before
     expect(work.get_by_role("region", name="Working")).to_contain_text("Line through zero through 10 readings")

@@ -340,13 +340,21 @@ const AnswerRow = memo(function AnswerRow({ answer, top, columns, diluted, selec
         )}
         {remark && (
           <span className={`text-sm ${remark.state === "fail" ? "text-cinnabar" : "text-iodine"}`}>
-            {answer.remarks!.map((each) => each.short).join(", ")}
+            {shortRemarks(answer)}
           </span>
         )}
       </span>
     </div>
   );
 });
+
+/** Shortest first, so that where they are cut no number is. */
+function shortRemarks(answer: Answer): string {
+  return answer
+    .remarks!.map((each) => each.short)
+    .sort((a, b) => a.length - b.length)
+    .join(", ");
+}
 
 function recovered({ recovery_lower: low, recovery_upper: high }: Answer): string | undefined {
   if (low == null || high == null) return undefined;

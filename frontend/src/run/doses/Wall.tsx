@@ -150,7 +150,7 @@ const SmallCurve = memo(function SmallCurve({ tile: { curve, effect }, frame, ch
     Math.min(
       Math.max(
         PLOT.bottom - ((value - frame.bottom) / (frame.top - frame.bottom)) * (PLOT.bottom - PLOT.top),
-        PLOT.top - 6,
+        PLOT.top - 1,
       ),
       PLOT.bottom + 6,
     );

@@ -43,19 +43,21 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
   const out = ids.every((id) => excluded.has(id));
   return (
     <div role="region" aria-label="Show working" className={frame}>
-      <div className="flex items-center gap-2 border-b border-rule pb-2">
+      <div className="flex flex-wrap items-center gap-x-2 gap-y-1 border-b border-rule pb-2">
         <RoleMark role={group.role} />
-        <h3 className="min-w-0 flex-1 truncate font-sans" title={`${group.name}${where && `, ${where}`}`}>
+        <h3 className="min-w-0 flex-auto truncate font-sans" title={`${group.name}${where && `, ${where}`}`}>
           {group.name}
           {where && <span className="ml-1.5 font-normal text-graphite text-sm">{where}</span>}
         </h3>
-        <CopyButton name={group.name} lines={working.data} />
-        <Button look="text" className="text-sm" onClick={() => toggleExcluded(selection)}>
-          {out ? "Include" : "Exclude…"} <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
-        </Button>
-        <Button look="text" className="text-sm" onClick={() => assign(group.id)}>
-          Assign… <kbd className="rounded border border-rule px-1 text-xs">A</kbd>
-        </Button>
+        <div className="ml-auto flex items-center gap-2">
+          <CopyButton name={group.name} lines={working.data} />
+          <Button look="text" className="text-sm" onClick={() => toggleExcluded(selection)}>
+            {out ? "Include" : "Exclude…"} <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
+          </Button>
+          <Button look="text" className="text-sm" onClick={() => assign(group.id)}>
+            Assign… <kbd className="rounded border border-rule px-1 text-xs">A</kbd>
+          </Button>
+        </div>
       </div>
       <Lines working={working} />
     </div>

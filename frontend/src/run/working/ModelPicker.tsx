@@ -8,7 +8,7 @@ import { Pending } from "../../ui/Message";
 
 const SHORT: Record<string, string> = {
   line: "Line",
-  line_through_zero: "Through zero",
+  line_through_zero: "Through 0",
   quadratic: "Quadratic",
   hyperbola: "Saturation",
   logistic4: "4-param.",
@@ -101,7 +101,7 @@ function Card({
       type="button"
       role="radio"
       aria-checked={chosen}
-      aria-label={model.name}
+      aria-label={model.name.includes(text) ? model.name : `${text}: ${model.name}`}
       title={`${model.name}: ${model.equation}`}
       onClick={() => !chosen && onChoose(model)}
       className={`flex min-w-0 flex-col items-center rounded-md border bg-chalk p-1 text-sm ${chosen ? "border-permanganate font-semibold text-permanganate ring-1 ring-permanganate" : "border-rule hover:border-graphite"}`}
