@@ -74,6 +74,10 @@ def test_a_plate_of_counts_has_controls_and_no_blanks(page: Page) -> None:
     hand.press("v")
     expect(well(page, "A1")).to_have_attribute("aria-label", re.compile("^A1: Control"))
     assert described(page, "A12") == "Control Control"
+    expect(page.get_by_text("No doses are laid out yet.")).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("^A12: Control Control, "))
+    ).to_be_visible()  # the well under the mouse, as it is now
 
 
 def test_runs_open_where_the_browser_has_no_random_uuid(browser: Browser, site: Site) -> None:
@@ -88,3 +92,26 @@ def test_runs_open_where_the_browser_has_no_random_uuid(browser: Browser, site: 
     page.get_by_role("button", name="Open run").click()
     expect(page.get_by_role("table", name="Answers")).to_contain_text("Pond")
     context.close()
+
+
+def test_the_plate_turns_to_the_curve_chosen(page: Page) -> None:
+    page.goto("/studies/1/new")
+    page.get_by_label("Table of readings").wait_for()
+    choose(page, "The question", "Which dose has half the effect? Dose–response")
+    paste(page, f"{plate_text(8, 12, title='Plate 1')}\n\n{plate_text(8, 12, title='Plate 2')}")
+    page.get_by_role("button", name="Open run").click()
+    well(page, "A1").wait_for()
+    hand = Hand(page)
+    for number, (plate, name) in enumerate((("Plate 1", "HL-1"), ("Plate 2", "HL-2")), start=2):
+        choose(page, "Plate", plate)
+        hand.drag("A1", "H2")
+        hand.press("d")
+        hand.type("30 µM")
+        page.get_by_label("Series", exact=True).fill(name)
+        hand.press("Enter")
+        draft(page, number)
+    page.get_by_role("button", name="Show the curve").click()
+    shown = page.get_by_role("combobox", name="Plate", exact=True)
+    for plate, name in (("Plate 2", "HL-2"), ("Plate 1", "HL-1")):
+        page.get_by_role("table", name="Answers").get_by_text(name, exact=True).click()
+        expect(shown).to_contain_text(plate)

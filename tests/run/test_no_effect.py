@@ -125,6 +125,17 @@ def test_a_plateau_that_is_not_seen_is_no_answer() -> None:
     assert "upper" in outcome.curve.with_numbers
 
 
+def test_nothing_is_drawn_beyond_the_doses_of_a_curve_without_an_effect_dose() -> None:
+    """Its ends are not determined: there it may run off to any height."""
+    rng = np.random.default_rng(5)
+    falling = 100 / (1 + (DOSES / 2) ** 1.2)
+    outcome = run({"Flat": 100 + rng.standard_normal((3, 8)), "True": falling + rng.standard_normal((3, 8))})
+    lines = {curve.key: curve.line.x for curve in outcome.curves}
+    doses = [float(DOSES.min()), float(DOSES.max())]
+    assert [lines["Flat"][0], lines["Flat"][-1]] == pytest.approx(doses, rel=1e-5)
+    assert lines["True"][0] < doses[0] < doses[1] < lines["True"][-1]
+
+
 def test_there_is_no_ratio_without_two_half_effect_doses() -> None:
     rng = np.random.default_rng(1)
     curve = 100 / (1 + (DOSES / 2) ** 1.2)

@@ -48,7 +48,8 @@ def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Eff
     above = [level for level in levels if level > 0]
     span = None if result is None else result.range
     marked = _marked(effect, below=bool(levels) and levels[0] < 0)
-    grid = _grid(result, levels, FEWER if brief else LINE_POINTS)
+    bare = effect is not None and effect.doses[0].relative.value is None
+    grid = _grid(result, levels, FEWER if brief else LINE_POINTS, bare)
     asked = [*levels, *(x for x, _ in marked), *grid]
     # All at once, for a call costs more than its arithmetic.
     at = dict.fromkeys(asked, math.nan)
@@ -127,15 +128,19 @@ def _marked(effect: Effect | None, *, below: bool) -> list[tuple[float, str]]:
     ]
 
 
-def _grid(result: Fit | None, levels: list[float], points: int) -> tuple[float, ...]:
-    """The doses at which the curve is drawn, a zero dose first where it is in the fit; evenly where some are below."""
+def _grid(result: Fit | None, levels: list[float], points: int, bare: bool) -> tuple[float, ...]:
+    """The doses at which the curve is drawn, a zero dose first where it is in the fit; evenly where some are below.
+
+    bare : whether it has no effect dose; its ends are not determined, so nothing is drawn beyond the doses.
+    """
     above = [level for level in levels if level > 0]
     if result is None or not levels:
         return ()
     if levels[0] < 0 or not above:
         low, high = levels[0], levels[-1]
-        return tuple(np.linspace(low - MARGIN * (high - low), high + MARGIN * (high - low), points).tolist())
-    grid = _between(above[0] / 1.5, above[-1] * 1.2, points)
+        beyond = 0.0 if bare else MARGIN * (high - low)
+        return tuple(np.linspace(low - beyond, high + beyond, points).tolist())
+    grid = _between(above[0], above[-1], points) if bare else _between(above[0] / 1.5, above[-1] * 1.2, points)
     return grid if result.model.positive_x and float(result.x.min()) > 0 else (0.0, *grid)
 
 

@@ -56,7 +56,7 @@ def conclude_doses(
     count = _counted(checks)
     found = [effect for effect in effects if effect.doses[0].relative.value is not None]
     if not laid_out:
-        headline = "Nothing is laid out yet." if not effects else "No doses."
+        headline = "No doses are laid out yet."
     elif not effects:
         headline = "No line, so no lethal dose." if counted else "No curve, so no half-effect dose."
     elif len(effects) <= NAMED:

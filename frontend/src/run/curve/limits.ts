@@ -26,10 +26,10 @@ export function scalesOf(
 ): { x: XScale; y: ScaleLinear<number, number> } {
   const marks = curves.flatMap((curve) => [...curve.points, ...curve.samples, ...(curve.means ?? [])]);
   const [x0 = 0, x1 = 1] = extent([...marks.map((p) => p.x), ...curves.flatMap((curve) => curve.line.x)]);
-  const [y0 = 0, y1 = 1] = extent([
-    ...marks.map((p) => p.y),
-    ...curves.flatMap((curve) => [...curve.line.y, ...curve.line.upper]),
-  ]);
+  const [y0 = 0, y1 = 1] = heights(
+    marks.map((p) => p.y),
+    curves.flatMap((curve) => [...curve.line.y, ...curve.line.upper]),
+  );
   const pad = (x1 - x0) * 0.02 || 1;
   const positive = marks.map((p) => p.x).filter((v) => v > 0);
   const zero = marks.some((p) => p.x === 0);
@@ -43,6 +43,17 @@ export function scalesOf(
   if (ruler.length) return { x, y: ruledScale(ruler, limits.y, up) };
   const y = limits.y ? scaleLinear(limits.y, up) : scaleLinear([floor, y1], up).nice();
   return { x, y };
+}
+
+/** From lowest to highest of all; lines that run off take no more room than the readings themselves. */
+function heights(read: readonly number[], lines: readonly number[]): [number?, number?] {
+  const [low, high] = extent(read);
+  if (low === undefined || low === high) return extent([...read, ...lines]) as [number?, number?];
+  const [from, to] = [low - (high - low) / 2, high + (high - low) / 2];
+  return extent([...read, ...lines.map((value) => Math.min(Math.max(value, from), to))]) as [
+    number?,
+    number?,
+  ];
 }
 
 const PERCENTS = [1, 5, 10, 20, 30, 50, 70, 80, 90, 95, 99];

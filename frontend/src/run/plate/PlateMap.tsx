@@ -37,7 +37,7 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const { width } = useSize(frame);
   const [focus, setFocus] = useState<Spot>({ row: 0, column: 0 });
-  const [over, setOver] = useState<string | null>(null);
+  const [over, setOver] = useState<Spot | null>(null);
   const size = view.readings.plates![plate]!;
   const wells = useMemo(
     () => view.readings.readings.filter((reading) => reading.plate === plate),
@@ -96,8 +96,10 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
   const height =
     cell >= 42 ? Math.min(cell * 0.8, 40) : cell >= 27 ? (size.rows > 8 ? 26 : 30) : Math.max(cell, 9);
   const columns = Array.from({ length: size.columns }, (_, i) => i);
+  const wellAt = (spot: Spot) => wells[spot.row * size.columns + spot.column];
+  const focused = wellAt(focus);
   const described = (well: Reading | undefined) => {
-    if (!well || !chosen.has(well.id)) return "";
+    if (!well) return "";
     const group = own.get(well.id);
     const outcome = outcomes.get(well.id);
     const why = outcome?.why || outcome?.aside || "";
@@ -118,7 +120,8 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
           onPointerOver={(event) => {
             keys.onPointerOver(event);
             const well = (event.target as HTMLElement).closest<HTMLElement>("[role=gridcell]");
-            setOver(well?.getAttribute("aria-label") ?? null);
+            const [row, column] = (well?.dataset.part ?? "").split(":").map(Number);
+            setOver(well && row !== undefined && column !== undefined ? { row, column } : null);
           }}
           onPointerLeave={() => {
             hover(null);
@@ -193,7 +196,7 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
         </div>
       </div>
       <p className="mt-1 h-5 shrink-0 truncate text-sm text-graphite">
-        {over ?? described(wells[focus.row * size.columns + focus.column])}
+        {described(over ? wellAt(over) : focused && chosen.has(focused.id) ? focused : undefined)}
       </p>
       {shade && (
         <div className="flex shrink-0 items-center gap-2 text-sm text-graphite">

@@ -28,7 +28,7 @@ interface Props {
 }
 
 export function PlatePanel({ wide, children }: Props) {
-  const { view, wells: chosen, chooseWells, act, exclude, selection, readings } = useWorkspace();
+  const { view, wells: chosen, chooseWells, act, exclude, selection, readings, curve } = useWorkspace();
   const plates = view.readings.plates!;
   const [plate, setPlate] = useState(0);
   const [shown, setShown] = useState<Shown>("raw");
@@ -48,6 +48,16 @@ export function PlatePanel({ wide, children }: Props) {
   useEffect(() => {
     if (itsPlate != null) setPlate(itsPlate);
   }, [itsPlate]);
+  // So are the wells of the curve looked at, unless some of them are seen already.
+  const series = (outcome.effects ?? []).find((effect) => effect.name === curve.key)?.series;
+  const its = layout.groups.filter((group) => series !== undefined && group.series === series);
+  const itsPlates = [
+    ...new Set(its.flatMap((g) => g.readings.map((id) => readings.get(id)?.plate ?? 0))),
+  ].join();
+  useEffect(() => {
+    if (itsPlates !== "")
+      setPlate((now) => (itsPlates.split(",").includes(`${now}`) ? now : Number.parseInt(itsPlates, 10)));
+  }, [itsPlates]);
   const selected = useMemo(() => onPlate.filter((well) => chosen.has(well.id)), [onPlate, chosen]);
   const ids = useMemo(() => selected.map((well) => well.id), [selected]);
   const span = spanOf(selected);
