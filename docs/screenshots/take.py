@@ -120,7 +120,7 @@ def main(address: str) -> None:
         page.get_by_text("Read back", exact=True).first.wait_for()
         take(page, "assay")
         page.get_by_role("tab", name="Ledger").click()
-        page.get_by_role("table", name="Answers").wait_for()
+        page.get_by_role("table", name="Layout").wait_for()
         take(page, "ledger")
         doses(page)
         page.goto("/studies/1/new")

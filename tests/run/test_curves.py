@@ -18,6 +18,7 @@ from dosis.run.method import Method, concentration_method
 from dosis.run.outcome import Outcome
 from dosis.run.predict import Asked, ask
 from dosis.run.readings import Readings
+from dosis.run.record import changed
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.curve import CurveStep, LeaveOut
 from dosis.run.steps.limits import LimitsStep
@@ -187,6 +188,26 @@ def test_the_difference_of_two_states_names_settings_exclusions_and_answers() ->
     assert all(c.before.endswith(" µg/L") and c.after.endswith(" µg/L") for c in found.answers)
     nothing = difference((layout, method, outcome), (layout, method, outcome))
     assert nothing.settings == nothing.answers == ()
+    # A blank moves the whole of a curve with a lower plateau: every sample reads back as it did.
+    _, off = SetStep(step=BlankStep(on=False)).apply(readings, layout, method)
+    shifted = difference((layout, off, evaluate(readings, layout, off)), (layout, method, outcome))
+    assert [c.what for c in shifted.settings] == ["blank · on"] and shifted.answers == ()
+
+
+@pytest.mark.parametrize(("value", "listed"), [(29.00034, False), (29.00036, True)])
+def test_answers_that_are_written_alike_differ_in_six_digits(value: float, listed: bool) -> None:
+    readings, layout, method = plate()
+    outcome = evaluate(readings, layout, method)
+    answer = next(a for a in outcome.answers if a.in_sample.value is not None)
+
+    def with_value(number: float) -> Outcome:
+        moved = changed(answer, in_sample=changed(answer.in_sample, value=number))
+        return outcome.model_copy(update={"answers": tuple(moved if a is answer else a for a in outcome.answers)})
+
+    one, other = with_value(29.0003), with_value(value)
+    found = difference((layout, method, one), (layout, method, other)).answers
+    assert [c.what for c in found] == ([answer.name] if listed else [])
+    assert all(c.before != c.after for c in found)
 
 
 def test_a_blank_of_each_row_or_column_is_taken_off_its_own_wells() -> None:

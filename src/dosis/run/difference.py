@@ -1,12 +1,14 @@
 """What lies between two revisions of a run: settings, layout, exclusions, and what it did to each answer."""
 
 from dosis.core.models import MODELS
-from dosis.core.rounding import given
+from dosis.core.rounding import given, significant
 from dosis.run.layout import ROLE_NAMES, Group, Layout
 from dosis.run.method import Method
 from dosis.run.outcome import Outcome, Value
 from dosis.run.record import Record
 from dosis.run.steps.curve_setting import CurveSetting
+
+DIGITS = 6  # to which two fits of the same curve find the same place
 
 
 class Changed(Record):
@@ -112,14 +114,22 @@ def _exclusions(before: Layout, after: Layout) -> tuple[Changed, ...]:
 
 
 def _answers(before: Outcome, after: Outcome) -> tuple[Changed, ...]:
-    old, new = (
-        {a.name: (_with_unit(a.in_sample, outcome.level_unit), a.in_sample.value) for a in outcome.answers}
-        for outcome in (before, after)
-    )
-    return tuple(
-        Changed(what=name, before=old.get(name, ("", None))[0], after=new.get(name, ("", None))[0])
-        for name in {**old, **new} if old.get(name) != new.get(name)
-    )  # fmt: skip
+    old, new = ({a.name: (a.in_sample, outcome.level_unit) for a in outcome.answers} for outcome in (before, after))
+    found = []
+    for name in {**old, **new}:
+        was, now = (_with_unit(*each[name]) if name in each else "" for each in (old, new))
+        if was == now and name in old and name in new:
+            # Written alike, a change is told by more digits.
+            was, now = _more_digits(*old[name]), _more_digits(*new[name])
+        if was != now:
+            found.append(Changed(what=name, before=was, after=now))
+    return tuple(found)
+
+
+def _more_digits(value: Value, unit: str) -> str:
+    if value.value is None or value.censor:
+        return _with_unit(value, unit)
+    return f"{significant(value.value, DIGITS)} {unit}".rstrip()
 
 
 def _with_unit(value: Value, unit: str) -> str:
