@@ -1,5 +1,7 @@
 """How a run opens: its first layout and working, with the curve that describes the standards it has."""
 
+from statistics import fmean
+
 from dosis.core.fitting.fit import fit
 from dosis.run.asking import asked
 from dosis.run.evaluate import work
@@ -46,7 +48,7 @@ def _saturates(x: list[float], y: list[float]) -> bool:
     if not wide(x):
         return False
     levels = sorted(set(x))
-    means = [_mean([b for a, b in zip(x, y, strict=True) if a == level]) for level in levels]
+    means = [fmean([b for a, b in zip(x, y, strict=True) if a == level]) for level in levels]
     slopes = [abs((means[i + 1] - means[i]) / (levels[i + 1] - levels[i])) for i in range(len(levels) - 1)]
     if not slopes[-1] < LEVELS_OFF * max(slopes):
         return False
@@ -57,7 +59,3 @@ def _saturates(x: list[float], y: list[float]) -> bool:
     if not sigmoid.converged or sigmoid.aicc is None or line.aicc is None:
         return False
     return sigmoid.aicc < line.aicc - BETTER
-
-
-def _mean(values: list[float]) -> float:
-    return sum(values) / len(values)

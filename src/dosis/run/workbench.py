@@ -161,6 +161,10 @@ class Workbench:
                 said = "; ".join(f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not)
             self.note(group, "readings", "Raw", cells=tuple([texts[id] for id in group.readings]), text=said)
 
+    def differing_below(self, level: float | None = None) -> float:
+        """p below which two are not the same, at this level or that of the effect doses; with no trace of binary."""
+        return round(1 - (level or self.interval), 9)
+
     def channel_names(self) -> tuple[str, ...]:
         """What was read at each place; the first carries the name of the signal when it has no other."""
         return tuple(channel.name for channel in self.readings.channels) or (self.layout.signal.name or "Signal",)

@@ -54,10 +54,6 @@ class CompareStep(Record):
         more = f" {len(bench.comparisons) - 1} more compared." if len(bench.comparisons) > 1 else ""
         return self._said(f"{first}{more}", State.PASS)
 
-    def _differing_below(self, bench: Workbench) -> float:
-        """p below which two are not the same; a level in decimals leaves no trace of binary ones."""
-        return round(1 - (self.level or bench.interval), 9)
-
     def _said(self, sentence: str, state: State) -> StepOutcome:
         return StepOutcome(kind=self.kind, title="Compare", sentence=sentence, state=state)
 
@@ -87,7 +83,7 @@ class CompareStep(Record):
         if same.p_value is None:
             text = f"{names}: {same.reason}"
             return Comparison(reference=one.name, name=other.name, state=State.LOOK, text=text, working=id)
-        differ = same.p_value < self._differing_below(bench)
+        differ = same.p_value < bench.differing_below(self.level)
         said = [f"{names} are **{'not the same' if differ else 'not told apart'}** (p {p_value(same.p_value)})."]
         ratio = Value()
         if "midpoint" in model.names:
@@ -125,7 +121,7 @@ class CompareStep(Record):
         self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit, parallel: SharedFit | None
     ) -> tuple[Value, str]:  # fmt: skip
         test = Test(None, None) if parallel is None else extra_sum_of_squares(parallel, separate)
-        alike = parallel is not None and test.p_value is not None and test.p_value >= self._differing_below(bench)
+        alike = parallel is not None and test.p_value is not None and test.p_value >= bench.differing_below(self.level)
         if parallel is not None:
             _write(bench, id, "Parallel", test)
         alike_enough = self._equivalence(bench, id, one, other, separate)
@@ -178,7 +174,7 @@ class CompareStep(Record):
                 continue
             test = extra_sum_of_squares(shared, separate)
             _write(bench, id, f"Same {name}", test)
-            if test.p_value is not None and test.p_value < self._differing_below(bench):
+            if test.p_value is not None and test.p_value < bench.differing_below(self.level):
                 differing.append(f"{name} (p {p_value(test.p_value)})")
         return f"They differ in {', '.join(differing)}." if differing else ""
 

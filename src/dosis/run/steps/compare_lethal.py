@@ -78,7 +78,7 @@ class CompareLethalStep(Record):
         value = Value.of(1 / found.estimate, ends[0], ends[1])
         shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
         p = "" if found.p_value is None else f" (p {p_value(found.p_value)})"
-        parallel = found.p_value is None or found.p_value >= round(1 - bench.interval, 9)
+        parallel = found.p_value is None or found.p_value >= bench.differing_below()
         bench.write(
             id, "Parallel lines", text=f"likelihood ratio {found.likelihood_ratio or 0:.3g}", result=p.strip(" ()")
         )
