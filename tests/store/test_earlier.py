@@ -2,11 +2,13 @@
 
 import json
 import os
+import zlib
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
 import pytest
+from pydantic import BaseModel
 
 from dosis.demo.phosphate import clean_run
 from dosis.intake.understand import understand
@@ -18,29 +20,61 @@ from dosis.run.outcome import Outcome
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.store import history, runs, studies
 from dosis.store.database import Database
+from dosis.store.packing import Unreadable, pack, unpack
 from dosis.store.private_server import PrivateServer
 
-EARLIER = Path(__file__).parent / "earlier"  # as versions of November 2026 wrote them
+# As versions of November 2026 wrote them: without a version, and in the versions that their names tell.
+EARLIER = Path(__file__).parent / "earlier"
+KINDS: dict[str, type[BaseModel]] = {"method": Method, "layout": Layout, "outcome": Outcome}
 
 
 def stored(name: str) -> dict[str, Any]:
     return json.loads((EARLIER / f"{name}.json").read_text("utf-8"))
 
 
-@pytest.mark.parametrize("name", ["concentration", "mortality"])
+def read(kind: type[BaseModel], data: dict[str, Any]) -> Any:
+    """A record as it comes out of a blob in the database."""
+    return unpack(kind, zlib.compress(json.dumps(data, separators=(",", ":")).encode()))
+
+
+@pytest.mark.parametrize("name", sorted(path.stem for path in EARLIER.glob("*.json")))
 def test_what_earlier_versions_stored_is_read(name: str) -> None:
-    found = stored(name)
-    assert Method.model_validate(found["method"]).steps and Layout.model_validate(found["layout"]).groups
-    assert Outcome.model_validate(found["outcome"]).verdict.headline
+    for part, data in stored(name).items():
+        found = read(KINDS[part], data)
+        assert unpack(KINDS[part], pack(found)) == found
+        if part == "outcome":
+            assert found.verdict.headline == data["verdict"]["headline"]
 
 
 def test_settings_that_have_moved_are_where_they_belong() -> None:
     old = stored("dose_method")["method"]
     normalize = next(step for step in old["steps"] if step["kind"] == "normalize")
-    assert "hundred" in normalize
-    assert Method.model_validate(old).step("normalize").no_effect == normalize["hundred"]  # type: ignore[union-attr]
-    checks = next(step for step in stored("concentration")["method"]["steps"] if step["kind"] == "checks")
-    assert Method.model_validate(stored("concentration")["method"]).step("replicates").cv_limit == checks["cv_limit"]  # type: ignore[union-attr]
+    assert normalize["hundred"] == "vehicle"
+    assert read(Method, old).step("normalize").no_effect == "vehicle"
+    largest = {**normalize, "hundred": "largest_mean", "typed_nought": 0.5}
+    changed = read(Method, {**old, "steps": [largest]}).step("normalize")
+    assert (changed.no_effect, changed.typed_full_effect) == ("greatest_level", 0.5)
+    old = stored("concentration")["method"]
+    steps = [{**step, "cv_limit": 0.25} if step["kind"] == "checks" else step for step in old["steps"]]
+    assert read(Method, {**old, "steps": steps}).step("replicates").cv_limit == 0.25
+
+
+def test_numbers_stored_without_intervals_are_kept() -> None:
+    effect = stored("dose_2")["outcome"]["effects"][0]
+    old = {key: value for key, value in effect.items() if key != "shape"} | {"slope": 1.5, "shown_slope": "1.5"}
+    outcome = {key: value for key, value in stored("dose_2")["outcome"].items() if key != "version"}
+    found = read(Outcome, {**outcome, "effects": [old]}).effects[0].shape
+    assert (found.slope.value, found.slope.shown, found.slope.lower) == (1.5, "1.5", None)
+
+
+def test_a_newer_form_is_refused_with_a_sentence() -> None:
+    layout = stored("dose_2")["layout"]
+    with pytest.raises(Unreadable, match=r"newer version.*version 99 of its form.*Open it with the newer"):
+        read(Layout, {**layout, "version": 99})
+    with pytest.raises(Unreadable, match=r"newer version.*the field “tides”"):
+        read(Layout, {**layout, "tides": 3})
+    with pytest.raises(Unreadable, match=r"cannot be read: groups: Input should be a valid"):
+        read(Layout, {**layout, "groups": 7})
 
 
 def test_a_change_in_an_old_run_can_be_undone(database: Database) -> None:
@@ -51,8 +85,8 @@ def test_a_change_in_an_old_run_can_be_undone(database: Database) -> None:
         id = runs.create(db, runs.NewRun(
             study=studies.create(db, f"Old {uuid4()}", "tester"), title="Old", key=str(uuid4()),
             source_name="pasted table", source=clean_run().encode(), choices=Choices(), readings=intake.readings,
-            layout=Layout.model_validate(found["layout"]), method=Method.model_validate(found["method"]),
-            outcome=Outcome.model_validate(found["outcome"]),
+            layout=read(Layout, found["layout"]), method=read(Method, found["method"]),
+            outcome=read(Outcome, found["outcome"]),
         ), "tester")  # fmt: skip
     with database.transaction() as db:
         history.change(db, id, 1, str(uuid4()), [SetStep(step=ReplicatesStep(combine="median"))], "tester")

@@ -1,8 +1,8 @@
 """Method: the ordered steps from readings to answers, as data."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from dosis.run.record import Record
 from dosis.run.steps.additions import AdditionsStep
@@ -33,12 +33,6 @@ Step = Annotated[
 ]  # fmt: skip
 
 
-def _with_limit(step: dict[str, Any], limit: float) -> dict[str, Any]:
-    if step.get("kind") == "replicates":
-        return {**step, "cv_limit": limit}
-    return {key: value for key, value in step.items() if key != "cv_limit"} if step.get("kind") == "checks" else step
-
-
 Question = Literal["concentration", "additions", "dose", "mortality"]
 
 
@@ -51,20 +45,6 @@ class Method(Record):
 
     steps: tuple[Step, ...]
     question: Question = "concentration"
-
-    @model_validator(mode="before")
-    @classmethod
-    def _one_cv_limit(cls, data: Any) -> Any:
-        """Methods stored when the checks had a CV limit beside that of the replicates: theirs was the one to set."""
-        if not isinstance(data, dict):
-            return data
-        steps = data.get("steps", ())
-        limits = [step["cv_limit"] for step in steps if isinstance(step, dict) and "cv_limit" in step
-                  and step.get("kind") == "checks"]  # fmt: skip
-        if not limits:
-            return data
-        changed = [_with_limit(step, limits[0]) if isinstance(step, dict) else step for step in steps]
-        return {**data, "steps": changed}
 
     @property
     def signal_after_blank(self) -> bool:

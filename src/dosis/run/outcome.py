@@ -7,9 +7,9 @@ import math
 from dataclasses import KW_ONLY
 from enum import StrEnum
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from dosis.core.rounding import with_interval
 from dosis.run.drawn import Curve
@@ -167,16 +167,6 @@ class Effect(Record):
     shape : the same and the plateaus, with intervals.
     spearman, trimmed : of counts, Spearman and Kärber's mean, plain and trimmed; shown_fit : chi-square of the line.
     """
-
-    @model_validator(mode="before")
-    @classmethod
-    def _shaped(cls, data: Any) -> Any:
-        """Counts, and what was stored before there were intervals, have the numbers alone."""
-        if not isinstance(data, dict) or "shape" in data:
-            return data
-        names = [name for name in ("minus_log", "slope", "area") if data.get(name) is not None]
-        bare = {name: {"value": data[name], "shown": data.get(f"shown_{name}", "—")} for name in names}
-        return {**data, "shape": bare}
 
     series: str
     name: str

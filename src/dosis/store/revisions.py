@@ -1,10 +1,7 @@
 """Revisions: a run's states, numbered and appended. A save names the revision it started from."""
 
-import zlib
 from dataclasses import dataclass
 from datetime import datetime
-
-from pydantic import TypeAdapter
 
 from dosis.run.layout import Layout
 from dosis.run.method import Method
@@ -14,8 +11,7 @@ from dosis.store import ledger
 from dosis.store.cards import card_of
 from dosis.store.database import Cursor
 from dosis.store.packing import pack, pack_finite, unpack
-
-Working = TypeAdapter(dict[str, tuple[WorkingLine, ...]])
+from dosis.store.working import Working
 
 
 class Revision(Record):
@@ -76,7 +72,7 @@ def lock(db: Cursor, run: int, based_on: int, key: str) -> int | None:
 def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
     """Write a revision, make it current, replace the run's answers, and write the ledger."""
     packed, outcome = pack_finite(new.outcome, exclude={"working"})
-    working = zlib.compress(Working.dump_json(outcome.working), 1)
+    working = pack(Working(lines=outcome.working))
     db.run(
         "INSERT INTO revision (run_id, number, origin, undo_to, redo_to, layout, method, outcome, working, card,"
         " author, words, change_key) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
@@ -122,4 +118,4 @@ def get(db: Cursor, run: int, number: int | None = None) -> Revision | None:
 def working(db: Cursor, run: int, number: int) -> dict[str, tuple[WorkingLine, ...]] | None:
     """The working of every group in that revision."""
     row = db.one("SELECT working FROM revision WHERE run_id = %s AND number = %s", run, number)
-    return Working.validate_json(zlib.decompress(row["working"])) if row else None
+    return unpack(Working, row["working"]).lines if row else None

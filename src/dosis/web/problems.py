@@ -16,6 +16,7 @@ from dosis.run.changes import ChangeError
 from dosis.run.record import Record
 from dosis.store.database import DiskFull, Unavailable
 from dosis.store.ledger import Entry
+from dosis.store.packing import Unreadable
 from dosis.store.revisions import Stale
 
 log = structlog.get_logger()
@@ -72,6 +73,11 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(InstrumentError)
     def instrument(_: Request, error: InstrumentError) -> JSONResponse:
         return respond(Problem(kind="instrument", status=409, title="The instrument did not read.", detail=str(error)))
+
+    @app.exception_handler(Unreadable)
+    def unreadable(_: Request, error: Unreadable) -> JSONResponse:
+        log.error("stored form unreadable", said=str(error))
+        return respond(Problem(kind="unreadable", status=409, title="This cannot be opened here.", detail=str(error)))
 
     @app.exception_handler(RequestValidationError)
     def invalid(_: Request, error: RequestValidationError) -> JSONResponse:

@@ -1,9 +1,7 @@
 """Step: put every reading on a scale from 0 to 100 % between two references. Doses are never touched."""
 
 from dataclasses import dataclass
-from typing import Any, Literal, cast
-
-from pydantic import model_validator
+from typing import Literal, cast
 
 from dosis.core.normalize import Level as Reference
 from dosis.core.normalize import Reference as End
@@ -27,15 +25,6 @@ WORDS: dict[str, str] = {
     "total": "the total of all doses", "average": "the average of all doses",
 }  # fmt: skip
 CONTROLS = {"vehicle": Role.VEHICLE, "full_effect": Role.FULL}
-OLD_FIELDS = {
-    "hundred": "no_effect", "nought": "full_effect", "typed_hundred": "typed_no_effect",
-    "typed_nought": "typed_full_effect",
-}  # fmt: skip
-OLD_SOURCES = {
-    "smallest_mean": "least_level", "largest_mean": "greatest_level", "first_level": "lowest_dose",
-    "last_level": "highest_dose", "smaller_end": "lower_end", "larger_end": "higher_end", "sum": "total",
-    "mean": "average",
-}  # fmt: skip
 SCALED = (Role.DOSE, Role.VEHICLE, Role.FULL)
 DIGITS = 6
 ENDS = (("no_effect", "100 %"), ("full_effect", "0 %"))
@@ -74,15 +63,6 @@ class NormalizeStep(Record):
     average_first: bool = False
     scale: Literal["percent", "fraction"] = "percent"
     references: Literal["shown", "hidden"] = "shown"
-
-    @model_validator(mode="before")
-    @classmethod
-    def _as_stored_before(cls, data: Any) -> Any:
-        """Methods stored when the two ends were called by their percentages."""
-        if not isinstance(data, dict) or not OLD_FIELDS.keys() & data.keys():
-            return data
-        made = {OLD_FIELDS.get(key, key): value for key, value in data.items()}
-        return made | {key: OLD_SOURCES.get(made[key], made[key]) for key, _ in ENDS if key in made}
 
     def run(self, bench: Workbench) -> StepOutcome:
         """Normalize what is on the bench; what it was before stays beside it."""
