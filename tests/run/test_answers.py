@@ -14,14 +14,14 @@ from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells
 from dosis.run.layout import Layout, Role, natural
 from dosis.run.method import Method, concentration_method, dose_method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.concentration.read_back import ReadBackStep
+from dosis.run.questions.dose.compare import CompareStep
+from dosis.run.questions.dose.curve import DoseCurveStep
+from dosis.run.questions.dose.effects import EffectsStep
 from dosis.run.readings import Readings
 from dosis.run.recipes import number, quantity
-from dosis.run.steps.compare import CompareStep
-from dosis.run.steps.curve import CurveStep, LeaveOut
-from dosis.run.steps.dose_curve import DoseCurveStep
-from dosis.run.steps.effects import EffectsStep
-from dosis.run.steps.read_back import ReadBackStep
+from dosis.run.standards.curve import CurveStep, LeaveOut
 from dosis.run.steps.replicates import ReplicatesStep
 from tests.run.test_doses import assay, plate
 

@@ -10,12 +10,12 @@ from dosis.core import MODELS
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.method import Method, concentration_method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.concentration.limits import LimitsStep
+from dosis.run.questions.concentration.read_back import ReadBackStep
 from dosis.run.record import changed
+from dosis.run.standards.curve import CurveStep, LeaveOut
 from dosis.run.steps.blank import BlankStep
-from dosis.run.steps.curve import CurveStep, LeaveOut
-from dosis.run.steps.limits import LimitsStep
-from dosis.run.steps.read_back import ReadBackStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.store.packing import pack, pack_finite, unpack
 

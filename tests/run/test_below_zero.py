@@ -8,9 +8,9 @@ from dosis.intake.understand import understand
 from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate
 from dosis.run.method import dose_method
-from dosis.run.outcome import Outcome
-from dosis.run.steps.compare import CompareStep
-from dosis.run.steps.dose_curve import DoseCurveStep
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.dose.compare import CompareStep
+from dosis.run.questions.dose.curve import DoseCurveStep
 
 AT = (-80, -60, -50, -40, -30, -20, -10, 0, 10)
 MIDDLE = {"A": -40.0, "B": -25.0}

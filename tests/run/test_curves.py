@@ -15,13 +15,13 @@ from dosis.run.difference import difference
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import Method, concentration_method
-from dosis.run.outcome import Outcome
-from dosis.run.predict import Asked, ask
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.concentration.limits import LimitsStep
 from dosis.run.readings import Readings
 from dosis.run.record import changed
+from dosis.run.standards.curve import CurveStep, LeaveOut
+from dosis.run.standards.predict import Asked, ask
 from dosis.run.steps.blank import BlankStep
-from dosis.run.steps.curve import CurveStep, LeaveOut
-from dosis.run.steps.limits import LimitsStep
 from dosis.run.steps.replicates import ReplicatesStep
 from tests.conftest import reference
 

@@ -11,17 +11,18 @@ from dosis.intake.understand import understand
 from dosis.output.effects import effect_table
 from dosis.run.asking import asked
 from dosis.run.changes import SetStep
+from dosis.run.curves.setting import CurveSetting
 from dosis.run.difference import difference
+from dosis.run.effects.effect import Effect
 from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.layout import Layout, Role
 from dosis.run.method import Method, dose_method
-from dosis.run.outcome import Effect, Value
+from dosis.run.outcome.value import Value
+from dosis.run.questions.dose.compare import CompareStep
+from dosis.run.questions.dose.curve import DoseCurveStep
+from dosis.run.questions.dose.effects import EffectsStep
+from dosis.run.questions.dose.normalize import NormalizeStep
 from dosis.run.readings import Readings
-from dosis.run.steps.compare import CompareStep
-from dosis.run.steps.curve_setting import CurveSetting
-from dosis.run.steps.dose_curve import DoseCurveStep
-from dosis.run.steps.effects import EffectsStep
-from dosis.run.steps.normalize import NormalizeStep
 from tests.conftest import reference
 
 METHOD = dose_method()

@@ -14,10 +14,12 @@ from dosis.run.changes import Assign, ChangeError, Exclude, Include, SetStep
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Exclusion, Group, Layout, Quantity, Role
 from dosis.run.method import concentration_method
-from dosis.run.outcome import Answer, Outcome, State
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.value import State
+from dosis.run.questions.concentration.read_back import ReadBackStep
 from dosis.run.readings import Readings
-from dosis.run.steps.curve import CurveStep, Window
-from dosis.run.steps.read_back import ReadBackStep
+from dosis.run.standards.answer import Answer
+from dosis.run.standards.curve import CurveStep, Window
 from tests.conftest import reference
 from tests.tables import PHOSPHATE, fluorescein_table
 

@@ -3,8 +3,8 @@
 import pytest
 
 from dosis.core.rounding import fixed, given, significant, with_interval
-from dosis.run.equation import put
-from dosis.run.outcome import Value
+from dosis.run.curves.equation import put
+from dosis.run.outcome.value import Value
 
 
 @pytest.mark.parametrize("first", [-0.0, 0.0])

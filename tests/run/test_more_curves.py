@@ -11,11 +11,11 @@ from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells
 from dosis.run.layout import Layout, Role
 from dosis.run.method import Method, additions_method, concentration_method
-from dosis.run.outcome import Outcome
-from dosis.run.predict import Asked, ask
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.readings import Readings
+from dosis.run.standards.curve import CurveStep
+from dosis.run.standards.predict import Asked, ask
 from dosis.run.steps.blank import BlankStep
-from dosis.run.steps.curve import CurveStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.signal import DerivedColumn, SignalStep
 from tests.conftest import reference

@@ -13,11 +13,11 @@ from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import mortality_method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.mortality.counts import CountsStep
+from dosis.run.questions.mortality.lethal import LethalStep
+from dosis.run.questions.mortality.line import QuantalStep
 from dosis.run.readings import Readings
-from dosis.run.steps.counts import CountsStep
-from dosis.run.steps.lethal import LethalStep
-from dosis.run.steps.quantal_line import QuantalStep
 from tests.conftest import reference
 
 METHOD = mortality_method()

@@ -5,8 +5,8 @@ import pytest
 from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells
 from dosis.run.layout import Role
-from dosis.run.steps.effects import EffectsStep
-from dosis.run.steps.lethal import LethalStep, lethal_symbol
+from dosis.run.questions.dose.effects import EffectsStep
+from dosis.run.questions.mortality.lethal import LethalStep, lethal_symbol
 from tests.run.test_doses import METHOD as DOSES
 from tests.run.test_doses import assay
 from tests.run.test_mortality import METHOD, counts, rows_of, table

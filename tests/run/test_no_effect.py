@@ -10,8 +10,8 @@ from dosis.output.effects import effect_table
 from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.method import Method, dose_method
-from dosis.run.outcome import Outcome
-from dosis.run.steps.normalize import NormalizeStep
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.dose.normalize import NormalizeStep
 from tests.run.test_doses import screened
 
 DOSES = np.geomspace(0.03162, 100, 8)

@@ -9,8 +9,8 @@ from dosis.run.laying_out import AssignWells, FillSeries, NumberSamples
 from dosis.run.layout import Role
 from dosis.run.method import concentration_method, dose_method
 from dosis.run.opening import opened
-from dosis.run.outcome import Outcome
-from dosis.run.steps.curve import CurveStep
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.standards.curve import CurveStep
 
 
 def run(text: str, question: str, **steps: object) -> Outcome:

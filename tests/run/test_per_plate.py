@@ -8,10 +8,10 @@ from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells
 from dosis.run.layout import Layout, Role
 from dosis.run.method import Method, dose_method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.dose.normalize import NormalizeStep
 from dosis.run.readings import Readings
 from dosis.run.steps.blank import BlankStep
-from dosis.run.steps.normalize import NormalizeStep
 
 DOSES = np.geomspace(0.1, 100, 8)
 GAIN = (1.0, 2.5)  # the second plate was read with another gain

@@ -7,10 +7,11 @@ from dosis.core.limits import working_range
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
-from dosis.run.outcome import Answer, Outcome
-from dosis.run.predict import Asked, ask
-from dosis.run.steps.curve import CurveStep
-from dosis.run.steps.read_back import ReadBackStep
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.concentration.read_back import ReadBackStep
+from dosis.run.standards.answer import Answer
+from dosis.run.standards.curve import CurveStep
+from dosis.run.standards.predict import Asked, ask
 
 RISING = ["Std 0\t0\t0.01\t0.012\t"] + [f"Std\t{x}\t{0.01 + 0.1 * x}\t{0.012 + 0.1 * x}\t" for x in (1, 2, 4, 8)]
 FALLING = [

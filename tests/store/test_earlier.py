@@ -16,7 +16,7 @@ from dosis.intake.understanding import Choices
 from dosis.run.changes import SetStep
 from dosis.run.layout import Layout
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.store import history, runs, studies
 from dosis.store.database import Database

@@ -11,7 +11,7 @@ from dosis.intake.understanding import Choices
 from dosis.run.changes import ChangeError, Exclude, SetStep
 from dosis.run.evaluate import evaluate
 from dosis.run.method import concentration_method
-from dosis.run.steps.curve import CurveStep
+from dosis.run.standards.curve import CurveStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.store import history, ledger, revisions, runs, studies
 from dosis.store.database import Database, Unavailable

@@ -1,6 +1,8 @@
 """The answers of a dose–response run as rows: one for each series and effect, full precision beside what is shown."""
 
-from dosis.run.outcome import Effect, Outcome, Value
+from dosis.run.effects.effect import Effect
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.value import Value
 
 Cell = str | float | None
 ENDS = ("lower", "upper")  # of the interval, whose level is the run's own

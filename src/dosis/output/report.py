@@ -1,6 +1,6 @@
 """Answers and verdict as plain text, for a terminal."""
 
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
 
 
 def answers_text(outcome: Outcome) -> str:

@@ -6,7 +6,8 @@ from typing import Literal
 
 from dosis.output.effects import Cell, effect_table
 from dosis.run.layout import ROLE_NAMES
-from dosis.run.outcome import Answer, Outcome
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.standards.answer import Answer
 
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 

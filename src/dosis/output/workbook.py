@@ -4,7 +4,7 @@ import io
 
 from dosis.output.effects import Cell, effect_table
 from dosis.run.layout import ROLE_NAMES, Layout
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.run.wells import well_name
 

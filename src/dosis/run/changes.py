@@ -6,22 +6,14 @@ from pydantic import Field
 
 from dosis.core.numbers import Meaning
 from dosis.core.rounding import given
-from dosis.run.laying_out import (
-    ApplyLayout,
-    AssignWells,
-    ClearWells,
-    Describe,
-    FillSeries,
-    Ids,
-    NumberSamples,
-)
+from dosis.run.curves.setting import setting_words
+from dosis.run.laying_out import ApplyLayout, AssignWells, ClearWells, Describe, FillSeries, Ids, NumberSamples
 from dosis.run.layout import ROLE_NAMES, Dilution, Exclusion, Layout, Level, Name, Reason, Role
 from dosis.run.method import Method, Step
+from dosis.run.questions.dose.curve import DoseCurveStep
 from dosis.run.readings import Readings
 from dosis.run.record import Record
-from dosis.run.steps.curve import CurveStep, Window
-from dosis.run.steps.curve_setting import setting_words
-from dosis.run.steps.dose_curve import DoseCurveStep
+from dosis.run.standards.curve import CurveStep, Window
 from dosis.run.steps.signal import SignalStep
 
 

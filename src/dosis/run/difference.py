@@ -2,11 +2,12 @@
 
 from dosis.core.models import MODELS
 from dosis.core.rounding import given, significant
+from dosis.run.curves.setting import CurveSetting
 from dosis.run.layout import ROLE_NAMES, Group, Layout
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome, Value
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.value import Value
 from dosis.run.record import Record
-from dosis.run.steps.curve_setting import CurveSetting
 
 DIGITS = 6  # to which two fits of the same curve find the same place
 

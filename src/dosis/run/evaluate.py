@@ -5,23 +5,28 @@ import math
 from dosis.core.outliers import grubbs
 from dosis.core.rounding import decimals_for, fixed, given, significant
 from dosis.run.deviations import deviations
-from dosis.run.dose_drawing import draw_doses, draw_series
-from dosis.run.drawing import draw
-from dosis.run.drawn import Curve
+from dosis.run.effects.effect import Effect
 from dosis.run.layout import PART, Group, Layout, Role, whole_id
 from dosis.run.method import Method
-from dosis.run.mortality_drawing import draw_mortality
-from dosis.run.outcome import Answer, Effect, GroupOutcome, Outcome, ReadingOutcome, Value, WorkingLine
-from dosis.run.parts import split, together
+from dosis.run.outcome.drawn import Curve
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.readings import GroupOutcome, ReadingOutcome
+from dosis.run.outcome.value import Value
+from dosis.run.outcome.working import WorkingLine
+from dosis.run.questions.dose.curve import DoseCurveStep
+from dosis.run.questions.dose.drawing import draw_doses, draw_series
+from dosis.run.questions.mortality.drawing import draw_mortality
+from dosis.run.questions.mortality.line import QuantalStep
+from dosis.run.questions.mortality.time_course import time_courses
 from dosis.run.readings import Readings
 from dosis.run.record import changed
 from dosis.run.saved_layout import misfits
-from dosis.run.steps.curve import CurveStep
-from dosis.run.steps.dose_curve import DoseCurveStep
-from dosis.run.steps.quantal_line import QuantalStep
+from dosis.run.standards.answer import Answer
+from dosis.run.standards.curve import CurveStep
+from dosis.run.standards.drawing import draw
+from dosis.run.standards.parts import split, together
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.signal import SignalLook, SignalStep, highest
-from dosis.run.time_course import time_courses
 from dosis.run.verdict import conclude, conclude_doses
 from dosis.run.workbench import Workbench
 

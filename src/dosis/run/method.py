@@ -4,24 +4,24 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.run.questions.additions.additions import AdditionsStep
+from dosis.run.questions.concentration.limits import LimitsStep
+from dosis.run.questions.concentration.read_back import ReadBackStep
+from dosis.run.questions.dose.checks import DoseChecksStep
+from dosis.run.questions.dose.compare import CompareStep
+from dosis.run.questions.dose.curve import DoseCurveStep
+from dosis.run.questions.dose.effects import EffectsStep
+from dosis.run.questions.dose.normalize import NormalizeStep
+from dosis.run.questions.mortality.checks import MortalityChecksStep
+from dosis.run.questions.mortality.compare import CompareLethalStep
+from dosis.run.questions.mortality.counts import CountsStep
+from dosis.run.questions.mortality.lethal import LethalStep
+from dosis.run.questions.mortality.line import QuantalStep
 from dosis.run.record import Record
-from dosis.run.steps.additions import AdditionsStep
+from dosis.run.standards.checks import ChecksStep
+from dosis.run.standards.curve import CurveStep
+from dosis.run.standards.dilution import DilutionStep
 from dosis.run.steps.blank import BlankStep
-from dosis.run.steps.checks import ChecksStep
-from dosis.run.steps.compare import CompareStep
-from dosis.run.steps.compare_lethal import CompareLethalStep
-from dosis.run.steps.counts import CountsStep
-from dosis.run.steps.curve import CurveStep
-from dosis.run.steps.dilution import DilutionStep
-from dosis.run.steps.dose_checks import DoseChecksStep
-from dosis.run.steps.dose_curve import DoseCurveStep
-from dosis.run.steps.effects import EffectsStep
-from dosis.run.steps.lethal import LethalStep
-from dosis.run.steps.limits import LimitsStep
-from dosis.run.steps.mortality_checks import MortalityChecksStep
-from dosis.run.steps.normalize import NormalizeStep
-from dosis.run.steps.quantal_line import QuantalStep
-from dosis.run.steps.read_back import ReadBackStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.signal import SignalStep
 

@@ -7,9 +7,9 @@ from dosis.run.asking import asked
 from dosis.run.evaluate import work
 from dosis.run.layout import Layout, Role
 from dosis.run.method import METHODS, Method, Question
-from dosis.run.parts import split
 from dosis.run.readings import Readings
-from dosis.run.steps.curve import BETTER, CurveStep, wide
+from dosis.run.standards.curve import BETTER, CurveStep, wide
+from dosis.run.standards.parts import split
 
 LEVELS_OFF = 0.2  # slope of the top interval over the steepest one, below which a signal saturates
 

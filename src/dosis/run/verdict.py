@@ -2,8 +2,12 @@
 
 from collections.abc import Sequence
 
+from dosis.run.effects.effect import Effect
 from dosis.run.layout import Role
-from dosis.run.outcome import Answer, Check, Effect, State, StepOutcome, Verdict, VerdictPart
+from dosis.run.outcome.step import Check, StepOutcome
+from dosis.run.outcome.value import State
+from dosis.run.outcome.verdict import Verdict, VerdictPart
+from dosis.run.standards.answer import Answer
 
 NAMED = 3  # at most so many samples by name; a line that lists thirty is not read
 

@@ -16,19 +16,15 @@ from dosis.core.numbers import Meaning
 from dosis.core.quantal import QuantalFit
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
-from dosis.run.drawn import Candidate, Span, Statistic, Suggestion
+from dosis.run.effects.effect import Effect
 from dosis.run.layout import Group, Layout, Quantity, Role, natural
-from dosis.run.outcome import (
-    Check,
-    Comparison,
-    Effect,
-    ReferenceOutcome,
-    Remark,
-    SignalColumn,
-    StepOutcome,
-    Value,
-    WorkingLine,
-)
+from dosis.run.outcome.comparison import Comparison
+from dosis.run.outcome.drawn import Candidate, Span, Statistic, Suggestion
+from dosis.run.outcome.readings import SignalColumn
+from dosis.run.outcome.step import Check, StepOutcome
+from dosis.run.outcome.value import Remark, Value
+from dosis.run.outcome.working import WorkingLine
+from dosis.run.questions.dose.part import ReferenceOutcome
 from dosis.run.readings import Reading, Readings
 
 

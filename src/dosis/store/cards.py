@@ -2,8 +2,9 @@
 
 import math
 
-from dosis.run.drawn import Line
-from dosis.run.outcome import Outcome, State
+from dosis.run.outcome.drawn import Line
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.value import State
 from dosis.run.record import Record
 
 POINTS, LINE = 60, 16  # a thumbnail needs no more

@@ -6,7 +6,7 @@ from dosis.run.changes import Change, ChangeError, SetStep
 from dosis.run.evaluate import curve_of, evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor

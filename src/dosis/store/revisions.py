@@ -5,7 +5,8 @@ from datetime import datetime
 
 from dosis.run.layout import Layout
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome, WorkingLine
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.working import WorkingLine
 from dosis.run.record import Record
 from dosis.store import ledger
 from dosis.store.cards import card_of

@@ -7,7 +7,7 @@ from functools import lru_cache
 from dosis.intake.understanding import Choices
 from dosis.run.layout import Layout
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import revisions

@@ -1,6 +1,6 @@
 """The working of a revision as it is stored: apart from its outcome, for it is looked at one group at a time."""
 
-from dosis.run.outcome import WorkingLine
+from dosis.run.outcome.working import WorkingLine
 from dosis.run.record import Record
 
 

@@ -11,7 +11,7 @@ from dosis.intake.understanding import Choices, Intake
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.store.database import Database
 from dosis.web.readiness import Readiness

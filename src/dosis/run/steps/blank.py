@@ -10,7 +10,8 @@ from pydantic import Field
 from dosis.core.blanks import Blank, blank_level, drift
 from dosis.core.rounding import decimals_for, fixed, p_value
 from dosis.run.layout import Level, Name, Role
-from dosis.run.outcome import State, StepOutcome
+from dosis.run.outcome.step import StepOutcome
+from dosis.run.outcome.value import State
 from dosis.run.readings import Reading
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench

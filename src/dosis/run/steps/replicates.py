@@ -8,7 +8,8 @@ from pydantic import Field
 from dosis.core.replicates import Replicates, summarize
 from dosis.core.rounding import decimals_for, fixed, significant
 from dosis.run.layout import Group, Role, part_id, part_name
-from dosis.run.outcome import State, StepOutcome
+from dosis.run.outcome.step import StepOutcome
+from dosis.run.outcome.value import State
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench
 

@@ -14,7 +14,9 @@ from dosis.core.numbers import LARGEST, Meaning
 from dosis.core.rounding import fixed
 from dosis.core.units import UnitError, is_unit
 from dosis.run.layout import Name, Quantity, Unit
-from dosis.run.outcome import SignalColumn, State, StepOutcome
+from dosis.run.outcome.readings import SignalColumn
+from dosis.run.outcome.step import StepOutcome
+from dosis.run.outcome.value import State
 from dosis.run.readings import WHY
 from dosis.run.record import Record
 from dosis.run.workbench import Workbench

@@ -4,7 +4,8 @@ import re
 from collections.abc import Iterable, Sequence
 
 from dosis.run.layout import Group, named_series
-from dosis.run.outcome import Check, State, StepOutcome
+from dosis.run.outcome.step import Check, StepOutcome
+from dosis.run.outcome.value import State
 from dosis.run.record import changed
 from dosis.run.workbench import Workbench
 

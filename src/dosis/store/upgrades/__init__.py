@@ -10,7 +10,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from dosis.run.method import Method
-from dosis.run.outcome import Outcome
+from dosis.run.outcome.outcome import Outcome
 from dosis.store.upgrades import method_1, outcome_1, working_1
 from dosis.store.working import Working
 

@@ -9,12 +9,12 @@ from dosis.core.units import UnitError
 from dosis.run.changes import Change, ChangeError
 from dosis.run.evaluate import look_at_signal
 from dosis.run.layout import Layout, Unit
-from dosis.run.outcome import Remark
-from dosis.run.predict import Asked, Told, ask
+from dosis.run.outcome.value import Remark
 from dosis.run.readings import Readings
 from dosis.run.recipes import Recipe
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout, misfits, saved
+from dosis.run.standards.predict import Asked, Told, ask
 from dosis.run.steps.signal import SignalLook, SignalStep
 from dosis.store import revisions, runs
 from dosis.store.shelf import LAYOUTS

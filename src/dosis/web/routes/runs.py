@@ -17,12 +17,12 @@ from dosis.intake.understanding import Choices
 from dosis.output.tables import answers_table
 from dosis.output.workbook import run_workbook
 from dosis.run.changes import Change
-from dosis.run.drawn import Curve
 from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
 from dosis.run.method import Question
 from dosis.run.opening import opened
-from dosis.run.outcome import WorkingLine
+from dosis.run.outcome.drawn import Curve
+from dosis.run.outcome.working import WorkingLine
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import history, revisions, runs, studies

@@ -1,0 +1,1 @@
+"""Fitted curves as every question draws and lists them."""

@@ -1,0 +1,163 @@
+"""A fit's parameters and statistics as they are listed, each with the working behind it."""
+
+import math
+
+import numpy as np
+
+from dosis.core.inference.parameters import ParameterEstimate, not_determined
+from dosis.core.inference.result import Fit
+from dosis.core.rounding import p_value, significant, with_interval
+from dosis.run.curves.equation import DIGITS, put
+from dosis.run.curves.words import r2_name, shown_r_squared
+from dosis.run.outcome.drawn import ParameterRow, Statistic
+from dosis.run.workbench import Workbench
+
+
+def parameter_rows(bench: Workbench, result: Fit) -> tuple[ParameterRow, ...]:
+    """One row for each parameter, with its unit by the rule of the model."""
+    x_unit, y_unit = bench.layout.level.unit, bench.layout.signal.unit
+    if bench.turned:
+        x_unit, y_unit = y_unit, x_unit
+    per = f"1/{x_unit}" if x_unit else ""
+    rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit, "1/x": per, "": ""}
+    rows, lost = [], not_determined(result)
+    for parameter in result.model.parameters:
+        estimate = result.parameters[parameter.name]
+        ends = estimate.interval() or (None, None)
+        if None in ends or not all(map(math.isfinite, filter(None, ends))):
+            ends = (None, None)  # an interval without an end is none to show
+        lower, upper = ends
+        shown, shown_lower, shown_upper = with_interval(estimate.estimate, lower, upper)
+        if parameter.name in lost:
+            shown, lower, upper = "not determined", None, None
+        row = ParameterRow(
+            name=parameter.name, unit=rule.get(parameter.unit, ""), estimate=estimate.estimate,
+            standard_error=estimate.standard_error, lower=lower, upper=upper, p_value=estimate.p_value,
+            shown=shown, shown_interval=f"{shown_lower} to {shown_upper}" if lower is not None else "—",
+            shown_p="—" if estimate.p_value is None else p_value(estimate.p_value),
+        )  # fmt: skip
+        rows.append(row)
+        _parameter_working(bench, result, estimate, row, parameter.meaning)
+    return tuple(rows)
+
+
+def _parameter_working(
+    bench: Workbench, result: Fit, estimate: ParameterEstimate, row: ParameterRow, meaning: str
+) -> None:
+    id, name = f"parameter.{row.name}", row.name
+    value = f"{row.shown} {row.unit}".rstrip()
+    bench.write(id, "What it is", text=f"{meaning} in {result.model.equation}")
+    if name in result.fixed:
+        bench.write(id, "Held at", result=value, value=row.estimate)
+        return
+    bench.write(id, "Estimate", text=_by_sums(result, name) or _by_search(result), result=value, value=row.estimate)
+    covariance, rmse = result.covariance, result.rmse
+    if row.standard_error is None or covariance is None or not rmse:
+        bench.write(id, "Standard error", text="none: the readings do not determine it, or leave no spread to judge by")
+        return
+    unscaled = (row.standard_error / rmse) ** 2
+    bench.write(
+        id, "Standard error", text=f"RMSE × √c = {put(rmse)} × √{put(unscaled)}, c from (JᵀWJ)⁻¹ at the minimum",
+        result=significant(row.standard_error, 3), value=row.standard_error,
+    )  # fmt: skip
+    df, t = result.degrees_of_freedom, result.t(0.95)
+    if row.lower is not None:
+        half = f"{put(t)} × {put(row.standard_error)}"
+        how = f"{put(row.estimate)} ×⁄÷ e^({half} ÷ {put(row.estimate)})" if estimate.positive else (
+            f"{put(row.estimate)} ± {half}"
+        )  # fmt: skip
+        bench.write(id, "95 % interval", text=f"{how}, t of {df} degrees of freedom", result=row.shown_interval)
+    if row.p_value is not None:
+        ratio = put(row.estimate / row.standard_error)
+        bench.write(id, "Is it zero?", text=f"t = {ratio} on {df}", result=f"p {row.shown_p}", value=row.p_value)
+
+
+def _by_sums(result: Fit, name: str) -> str:
+    """A straight line's parameters by the sums a pocket calculator makes."""
+    if not result.is_straight or result.weighting not in ("none",) or not np.all(result.weights == 1.0):
+        return ""
+    x, y = result.x, result.y
+    if not result.model.intercept:
+        return f"Σxy ÷ Σx² = {put(float(x @ y))} ÷ {put(float(x @ x))}"
+    mean_x, mean_y = float(x.mean()), float(y.mean())
+    if name == "slope":
+        sxy, sxx = float((x - mean_x) @ (y - mean_y)), float((x - mean_x) @ (x - mean_x))
+        return f"Sxy ÷ Sxx = {put(sxy)} ÷ {put(sxx)}"
+    return f"ȳ − slope · x̄ = {put(mean_y)} − {put(result.named['slope'])} × {put(mean_x)}"
+
+
+def _by_search(result: Fit) -> str:
+    weights = "" if result.weighting == "none" else f", weights {result.weighting.replace('^2', '²')}"
+    least = f"least Σ(y − ŷ)² over {result.n} readings{weights}"
+    return f"{least}, solved directly (QR)" if result.model.linear else f"{least}: SSE {put(result.sse)}"
+
+
+def statistic_rows(bench: Workbench, result: Fit) -> tuple[Statistic, ...]:
+    """The statistics of the fit, those that are worked out with their working."""
+    lack, runs = result.lack_of_fit, result.runs_test
+    against_zero = [
+        (f"{name.capitalize()} ≠ 0", f"p {p_value(estimate.p_value)}", f"parameter.{name}")
+        for name, estimate in result.parameters.items()
+        if estimate.p_value is not None
+    ]
+    r2 = r2_name(result)
+    rows = [
+        *against_zero,
+        ("Readings", str(result.n), ""),
+        ("Degrees of freedom", str(result.degrees_of_freedom), ""),
+        ("SSE", significant(result.sse, DIGITS), ""),
+        ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS), "statistic.rmse"),
+        (r2, "—" if result.r_squared is None else shown_r_squared(result.r_squared), "statistic.r2"),
+        (
+            f"Adjusted {r2}",
+            "—" if result.adjusted_r_squared is None else shown_r_squared(result.adjusted_r_squared),
+            "",
+        ),
+        ("AICc", "—" if result.aicc is None else significant(result.aicc, 5), "statistic.aicc"),
+        ("BIC", "—" if result.bic is None else significant(result.bic, 5), ""),
+    ]
+    if lack.p_value is not None and lack.statistic is not None:
+        df = ", ".join(map(str, lack.degrees_of_freedom))
+        shown = f"F({df}) = {significant(lack.statistic, 3)}, p {p_value(lack.p_value)}"
+        rows.append(("Lack of fit", shown, "statistic.lack"))
+    else:
+        rows.append(("Lack of fit", lack.reason, ""))
+    rows.append(
+        ("Runs test", f"{runs.statistic:g} runs, p {p_value(runs.p_value)}", "")
+        if runs.p_value is not None and runs.statistic is not None
+        else ("Runs test", runs.reason, "")
+    )
+    _statistics_working(bench, result)
+    return tuple(
+        Statistic(name=name, shown=shown, working=f"{bench.tag}{id}" if f"{bench.tag}{id}" in bench.working else "")
+        for name, shown, id in rows
+    )
+
+
+def _statistics_working(bench: Workbench, result: Fit) -> None:
+    sse, df, n, k = result.sse, result.degrees_of_freedom, result.n, result.free + 1
+    if result.rmse is not None:
+        bench.write("statistic.rmse", "RMSE", text=f"√(SSE ÷ df) = √({put(sse)} ÷ {df})",
+                    result=significant(result.rmse, DIGITS), value=result.rmse)  # fmt: skip
+    if result.r_squared is not None:
+        about = "the mean" if result.model.intercept else "zero, the curve having no constant"
+        sums = f"1 − SSE ÷ SST = 1 − {put(sse)} ÷ {put(result.total_sum_of_squares)}"
+        bench.write("statistic.r2", r2_name(result), text=f"{sums}, "
+                    f"SST about {about}", result=shown_r_squared(result.r_squared), value=result.r_squared)  # fmt: skip
+    if result.aicc is not None:
+        share = "" if result.weighting == "none" else " − Σ ln w"
+        bench.write(
+            "statistic.aicc", "AICc", result=significant(result.aicc, 5), value=result.aicc,
+            text=f"n ln(SSE ÷ n){share} + 2k + 2k(k + 1) ÷ (n − k − 1), n = {n}, k = {k} (the curve's parameters and "
+            "the spread)",
+        )  # fmt: skip
+    lack = result.lack_of_fit
+    if lack.statistic is None or lack.p_value is None or lack.pure_error is None:
+        return
+    (of, error), pure = lack.degrees_of_freedom, lack.pure_error
+    bench.write("statistic.lack", "Pure error", text=f"Σ(y − mean of its level)² over {error} degrees of freedom",
+                result=put(pure), value=pure)  # fmt: skip
+    bench.write(
+        "statistic.lack", "F", text=f"(({put(sse)} − {put(pure)}) ÷ {of}) ÷ ({put(pure)} ÷ {error})",
+        result=f"{significant(lack.statistic, 3)}, p {p_value(lack.p_value)}", value=lack.statistic,
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""The questions a run can be asked, each in a room of its own."""

@@ -1,0 +1,1 @@
+"""How much was in it before I added known amounts?"""

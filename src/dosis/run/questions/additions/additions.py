@@ -1,0 +1,66 @@
+"""Step: what was in the sample before known amounts were added to it — where the line meets no signal."""
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.run.curves.equation import put
+from dosis.run.outcome.step import StepOutcome
+from dosis.run.outcome.value import Remark, State, Value
+from dosis.run.record import Record
+from dosis.run.steps.summary import listed
+from dosis.run.workbench import Workbench
+
+
+class AdditionsStep(Record):
+    """Extrapolate the line of the additions to zero signal (Miller & Miller, Statistics and Chemometrics, 5.8)."""
+
+    kind: Literal["additions"] = "additions"
+    level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Concentration = intercept ÷ slope, its interval by Fieller's theorem with no signal as exact."""
+        fit = bench.fit
+        for group in bench.answered():
+            bench.in_reading[group.id] = Value()
+        if fit is None or bench.fit_problem:
+            return self._said("Waiting for a line.", State.FAIL)
+        if fit.model.id != "line" or fit.fixed:
+            return self._said("Additions need a straight line with an intercept; choose Line.", State.FAIL)
+        if not bench.answered():
+            none = "Which reading is the sample itself? Give it the role sample, or an addition of zero."
+            return self._said(none, State.FAIL)
+        found = fit.read_back(0.0, self.level, n=math.inf)
+        if found.estimate is None or found.estimate >= 0:
+            why = "The line meets no signal at an addition above zero, so there is no concentration to be had."
+            for group in bench.answered():
+                bench.remark(group, Remark(state=State.LOOK, short="not above zero", text=f"{group.name}: {why}"))
+            return self._said(why, State.FAIL)
+        # Turned round: the lower end of where the line meets zero is the upper end of the concentration.
+        ends = [None if end is None else -end for end in (found.upper, found.lower)]
+        value = Value.of(-found.estimate, ends[0], ends[1])
+        shown, low, high = value.shown, value.shown_lower, value.shown_upper
+        unit = bench.layout.level.unit
+        text = f"{put(fit.named['intercept'])} ÷ {put(fit.named['slope'])}"
+        for group in bench.answered():
+            bench.in_reading[group.id] = value
+            bench.note(group, self.kind, "Intercept ÷ slope", text=text, result=f"{shown} {unit}".rstrip(),
+                       value=value.value)  # fmt: skip
+            why = f" ({found.reason})" if found.lower is None and found.reason else ""
+            bench.note(
+                group, self.kind, f"{self.level * 100:g} % interval", text=f"{low} to {high} {unit}{why}".strip()
+            )
+        said = f"The line meets no signal at **{shown} {unit}** below zero addition.".replace("  ", " ")
+        names = [*dict.fromkeys(group.name for group in bench.answered())]
+        if len(names) > 1:
+            pooled = f"{listed(names)} stand on one line and so have one answer"
+            said += f" **{pooled}.** If they are different samples, give each a series of its own."
+            for group in bench.answered():
+                text = f"{group.name}: {pooled}; give each a series of its own."
+                bench.remark(group, Remark(state=State.LOOK, short="several samples on one line", text=text))
+            return self._said(said, State.LOOK, f"{pooled}.")
+        return self._said(said, State.PASS)
+
+    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Additions", sentence=sentence, state=state, verdict=verdict)

@@ -1,0 +1,1 @@
+"""How much is in my samples?"""

@@ -1,0 +1,111 @@
+"""Step: what the curve can detect and quantify, and the range in which what it reads back is precise enough."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.inference.result import Fit
+from dosis.core.limits import detection_limits, signal_beyond_blanks, working_range
+from dosis.core.replicates import summarize
+from dosis.core.rounding import significant
+from dosis.run.curves.equation import DIGITS
+from dosis.run.layout import Role
+from dosis.run.outcome.drawn import Span, Statistic
+from dosis.run.outcome.step import StepOutcome
+from dosis.run.outcome.value import State
+from dosis.run.record import Record
+from dosis.run.workbench import Workbench
+
+BLANKS = 3  # readings from which the blanks' own spread is used
+BEYOND = {"LOD": 3.0, "LOQ": 10.0}  # SDs of the blanks from their mean
+
+
+class LimitsStep(Record):
+    """LOD and LOQ by the blanks' spread, or the line's; the range whose read-back CV stays below a figure."""
+
+    kind: Literal["limits"] = "limits"
+    on: bool = True
+    cv: Annotated[float, Field(gt=0, le=1)] = 0.20
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Find the limits and leave the range on the bench for the figure."""
+        if not self.on:
+            return self._said("Switched off.", State.PASS)
+        fit = bench.fit
+        if fit is None or bench.fit_problem:
+            return self._said("Waiting for a curve.", State.PASS)
+        if bench.turned:
+            return self._said("Limits need the signal fitted on the concentration.", State.PASS)
+        unit = bench.layout.level.unit
+        said = [self._detection(bench, unit)]
+        if fit.rmse is None:
+            return self._said("Without a spread of the standards there are no limits.", State.PASS)
+        count = [len(bench.used(group)) for group in bench.groups(Role.SAMPLE)]
+        readings = max(set(count), key=count.count, default=1) or 1
+        found = working_range(fit, self.cv, readings=readings)
+        percent = f"{100 * self.cv:g} %"
+        if found.low is None or found.high is None:
+            said.append(f"Nowhere is the read-back CV within {percent}: {found.reason}.")
+            return self._said(" ".join(filter(None, said)), State.LOOK)
+        bench.working_range = Span(lower=found.low, upper=found.high)
+        span = f"{significant(found.low, 3)} – {significant(found.high, 3)} {unit}".rstrip()
+        bench.shown_working_range = span
+        of = f"means of {readings}" if readings > 1 else "single readings"
+        what = "SE of a read-back ÷ its concentration, curve and sample both counted"
+        _keep(bench, f"CV ≤ {percent}", f"{what}, {of}", span, None)
+        said.append(f"Read-back CV within {percent} from **{span}** ({of}).")
+        return self._said(" ".join(filter(None, said)), State.PASS)
+
+    def _detection(self, bench: Workbench, unit: str) -> str:
+        fit = bench.fit
+        blanks = [bench.values[id] for group in bench.groups(Role.BLANK) for id in bench.used(group)]
+        if fit is None:
+            return ""
+        if fit.is_straight and fit.rmse is not None and not fit.slope_is_flat:
+            spread = bench.blank.sd if bench.blank is not None and len(blanks) >= BLANKS else None
+            limits = detection_limits(fit, spread)
+            basis = f"SD of {len(blanks)} blanks" if spread is not None else "RMSE of the line"
+            lod, loq = (f"{significant(value, 2)} {unit}".rstrip() for value in (limits.lod, limits.loq))
+            sigma, slope = significant(limits.spread, DIGITS), significant(limits.slope, DIGITS)
+            for label, factor, shown, value in (("LOD", 3.3, lod, limits.lod), ("LOQ", 10, loq, limits.loq)):
+                text = f"{factor} × {sigma} ÷ {slope} ({basis}, over the slope)"
+                _keep(bench, label, text, shown, value)
+            return f"LOD **{lod}**, LOQ **{loq}** (3.3 and 10 σ/S, {basis})."
+        return self._through_curve(bench, fit, blanks, unit)
+
+    def _through_curve(self, bench: Workbench, fit: Fit, blanks: list[float], unit: str) -> str:
+        """From the spread of what reads nothing: standards at zero, or blanks where the curve begins near them."""
+        zero = [
+            bench.values[id] for group in bench.groups(Role.STANDARD) if group.level == 0 for id in bench.used(group)
+        ]
+        of, readings = ("standards at zero", zero) if len(zero) >= BLANKS else ("blanks", blanks)
+        low, high = fit.predict(bench.span_of(fit)).tolist()
+        level = summarize(readings) if len(readings) >= BLANKS else None
+        if level is None or level.sd is None or abs(level.mean - low) > abs(level.mean - high):
+            return f"No LOD: that takes {BLANKS} readings at zero concentration or more."
+        sign, said = "−" if high < low else "+", []
+        signals = [signal_beyond_blanks(fit, readings, factor) for factor in BEYOND.values()]
+        for (name, factor), signal, found in zip(BEYOND.items(), signals, fit.estimates(signals), strict=True):
+            if found is None or found <= 0:
+                continue
+            shown = f"{significant(found, 2)} {unit}".rstrip()
+            text = (
+                f"read back at {significant(signal, DIGITS)} = {significant(level.mean, DIGITS)} {sign} {factor:g} × "
+                f"{significant(level.sd, DIGITS)} (mean and SD of {len(readings)} {of})"
+            )
+            _keep(bench, name, text, shown, found)
+            said.append(f"{name} **{shown}**")
+        how = f"mean of {len(readings)} {of} {sign} 3 and 10 SD"
+        return (
+            f"{', '.join(said)} ({how}, through the curve)." if said else f"No LOD: the curve does not reach the {how}."
+        )
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Limits", sentence=sentence, state=state)
+
+
+def _keep(bench: Workbench, name: str, text: str, shown: str, value: float | None) -> None:
+    """List a limit, with its working."""
+    id = f"limit.{len(bench.limits)}"
+    bench.write(id, name, text=text, result=shown, value=value)
+    bench.limits.append(Statistic(name=name, shown=shown, working=f"{bench.tag}{id}"))

@@ -1,0 +1,1 @@
+"""Which dose has half the effect?"""

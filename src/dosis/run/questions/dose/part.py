@@ -1,0 +1,19 @@
+"""What only the outcome of a dose–response run has."""
+
+from typing import Literal
+
+from dosis.run.record import light
+
+
+@light
+class ReferenceOutcome:
+    """What counts as no effect, or as the full one, on a plate, in a series or the run.
+
+    readings : those it is of; none of a typed value.
+    """
+
+    scope: str
+    end: Literal["none", "full"]
+    value: float
+    shown: str
+    readings: tuple[int, ...] = ()

@@ -1,0 +1,1 @@
+"""Which dose kills half?"""

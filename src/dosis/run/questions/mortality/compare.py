@@ -1,0 +1,101 @@
+"""Step: how much stronger one treatment kills than another."""
+
+from typing import Literal
+
+from dosis.core import quantal
+from dosis.core.rounding import p_value
+from dosis.run.layout import Name
+from dosis.run.outcome.comparison import Comparison
+from dosis.run.outcome.step import StepOutcome
+from dosis.run.outcome.value import State, Value
+from dosis.run.questions.mortality.time_course import timed
+from dosis.run.record import Record
+from dosis.run.workbench import Treatment, Workbench
+
+MOST = 12
+
+
+class CompareLethalStep(Record):
+    """Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them."""
+
+    kind: Literal["compare_lethal"] = "compare_lethal"
+    on: bool = True
+    reference: Name = ""
+
+    def run(self, bench: Workbench) -> StepOutcome:
+        """Compare in pairs."""
+        able = {key: made for key, made in bench.treatments.items() if made.fit is not None and made.fit.converged}
+        if not self.on:
+            return self._said("Switched off.", State.PASS)
+        if len(able) < 2 or len(able) > MOST:
+            few = (
+                "One series; there is nothing to compare." if len(able) < 2 else "Too many series to compare in pairs."
+            )
+            return self._said(few, State.PASS)
+        pairs = self._pairs(able)
+        if not pairs:
+            same = "The series are the same animals counted at several times, which are not compared with each other."
+            return self._said(same, State.PASS)
+        for i, (reference, key) in enumerate(pairs):
+            bench.comparisons.append(self._pair(bench, able[reference], able[key], f"compare.{i}"))
+        more = f" {len(bench.comparisons) - 1} more compared." if len(bench.comparisons) > 1 else ""
+        return self._said(f"{bench.comparisons[0].text}{more}", State.PASS)
+
+    def _pairs(self, able: dict[str, Treatment]) -> list[tuple[str, str]]:
+        """Every treatment with the reference at the same time: counts of the same animals later are not independent."""
+        by_time: dict[str, list[str]] = {}
+        for key in able:
+            by_time.setdefault(timed(key)[1], []).append(key)
+        wanted = timed(self.reference)[0]
+        pairs = []
+        for keys in by_time.values():
+            reference = next((key for key in keys if key == self.reference), None)
+            reference = reference or next((key for key in keys if wanted and timed(key)[0] == wanted), keys[0])
+            pairs += [(reference, key) for key in keys if key != reference]
+        return pairs
+
+    def _said(self, sentence: str, state: State) -> StepOutcome:
+        return StepOutcome(kind=self.kind, title="Compare", sentence=sentence, state=state)
+
+    def _pair(self, bench: Workbench, one: Treatment, other: Treatment, id: str) -> Comparison:
+        assert one.fit is not None and other.fit is not None
+        # The counts as they were fitted: after Abbott's correction, or with the background that was estimated.
+        rows = [
+            (made.name, fit.background if fit.background_of == "estimated" else 0.0, *row)
+            for made in (one, other)
+            if (fit := made.fit)
+            for row in zip(fit.dose.tolist(), fit.affected.tolist(), fit.exposed.tolist(), strict=True)
+            if row[0] > 0
+        ]
+        labels, background, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
+        potencies = quantal.relative_potency(
+            dose, affected, exposed, labels, link=one.fit.link, background=background, level=bench.interval
+        )
+        found = potencies[other.name]
+        if found.estimate is None:
+            text = f"{one.name} and {other.name} cannot be compared: {found.reason}."
+            return Comparison(reference=one.name, name=other.name, state=State.LOOK, text=text)
+        # Potency is how many times stronger; people ask how many times the dose it takes.
+        ends = [None if end is None else 1 / end for end in (found.upper, found.lower)]
+        value = Value.of(1 / found.estimate, ends[0], ends[1])
+        shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
+        p = "" if found.p_value is None else f" (p {p_value(found.p_value)})"
+        parallel = found.p_value is None or found.p_value >= bench.differing_below()
+        bench.write(
+            id, "Parallel lines", text=f"likelihood ratio {found.likelihood_ratio or 0:.3g}", result=p.strip(" ()")
+        )
+        bench.write(id, "Ratio", text=f"dose of {other.name} ÷ dose of {one.name}, Fieller",
+                    result=f"{shown} ({lower} – {upper})", value=value.value)  # fmt: skip
+        holds = (
+            f"The lines are parallel{p}, so that holds at every effect."
+            if parallel
+            else f"The lines are not parallel{p}: the ratio changes with the effect."
+        )
+        different = ends[0] is not None and ends[1] is not None and not ends[0] <= 1 <= ends[1]
+        verdict = "**differ**" if different else "are **not told apart**"
+        text = (
+            f"{one.name} and {other.name} {verdict}: {other.name} needs **{shown} times** the dose ({lower} – {upper})."
+        )
+        return Comparison(
+            reference=one.name, name=other.name, state=State.PASS, text=f"{text} {holds}", ratio=value, working=id
+        )

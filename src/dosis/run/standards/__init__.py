@@ -1,0 +1,1 @@
+"""What questions answered by a standard curve have in common: concentration and additions."""
