@@ -18,9 +18,9 @@ from bench.figures import Figure
 from dosis.core import fit, fit_many, quantal
 from dosis.demo import domoic_acid
 from dosis.intake.understand import understand
-from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate
-from dosis.run.method import concentration_method, dose_method
+from dosis.run.method import default_method
+from dosis.run.questions.registry import question_of
 from dosis.web.serve import collect_seldom
 
 ROUNDS = 60
@@ -47,7 +47,7 @@ def evaluation() -> Figure:
 
     The target, ten times linregress plus 5 ms, is given as a multiple of linregress as measured here.
     """
-    intake, method = understand(table_of_96()), concentration_method()
+    intake, method = understand(table_of_96()), default_method("concentration")
     if intake.readings is None or intake.layout is None:
         raise RuntimeError("The table of the benchmark is not understood.")
     readings, layout = intake.readings, intake.layout
@@ -64,7 +64,7 @@ def evaluation() -> Figure:
 def plate_evaluation() -> Figure:
     """evaluate() of a 96-well four-parameter run, with intervals, against one bare curve_fit of the same curve."""
     collect_seldom()  # as where it is served
-    intake, method = understand(domoic_acid.plate()), concentration_method()
+    intake, method = understand(domoic_acid.plate()), default_method("concentration")
     if intake.readings is None or intake.layout is None:
         raise RuntimeError("The plate of the demo is not understood.")
     readings, layout = intake.readings, intake.layout
@@ -84,10 +84,10 @@ def plate_evaluation() -> Figure:
 def wall_evaluation() -> Figure:
     """evaluate() of 2,000 series of 8 doses, against a loop of one bare curve_fit for each."""
     doses, series, text = wall()
-    intake, method = understand(text), dose_method()
+    intake, method = understand(text), default_method("dose")
     if intake.readings is None or intake.layout is None:
         raise RuntimeError("The table of the benchmark is not understood.")
-    readings, layout = intake.readings, asked(intake.layout, "dose")
+    readings, layout = intake.readings, question_of("dose").asked(intake.layout)
     collect_seldom()  # as where it is served
     evaluate(readings, layout, method)
     start = time.perf_counter()

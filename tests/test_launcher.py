@@ -31,8 +31,9 @@ def test_evaluate_prints_the_published_answers_and_the_verdict(tmp_path: Path) -
         assert re.search(rf"\s{value}\s", done.stdout)
     assert "2 of 3 samples read." in done.stdout.splitlines()[-1]
     outcome = json.loads((tmp_path / "out.json").read_text("utf-8"))
-    assert [round(a["in_sample"]["value"], 2) for a in outcome["answers"][1:]] == [6.21, 11.13]
-    assert outcome["answers"][0]["in_sample"]["upper"] == 2.0
+    in_sample = next(column for column in outcome["answers"]["columns"] if column["id"] == "in_sample")
+    assert [round(value, 2) for value in in_sample["values"][1:]] == [6.21, 11.13]
+    assert in_sample["uppers"][0] == 2.0
 
 
 @pytest.mark.parametrize(("content", "said"), [("", "nothing to read"), ("a\tb\nc\td", "no numbers")])

@@ -3,7 +3,7 @@
 import json
 import sys
 from pathlib import Path
-from typing import Annotated, cast
+from typing import Annotated
 
 import typer
 
@@ -50,21 +50,31 @@ def openapi() -> None:
 
 
 @app.command()
+def declared() -> None:
+    """Print what the front end takes from the declarations: questions with their roles, roles, exports."""
+    from dosis.web.declared import declared as found
+
+    typer.echo(json.dumps(found(), indent=2, ensure_ascii=False))
+
+
+@app.command()
 def evaluate(
     file: Annotated[Path, typer.Argument(help="A table as CSV, TSV or semicolon-separated text; - reads stdin.")],
     json_out: Annotated[Path | None, typer.Option("--json", help="Write the whole outcome here as JSON.")] = None,
-    question: Annotated[str, typer.Option(help="concentration, additions, dose or mortality.")] = "concentration",
+    question: Annotated[
+        str, typer.Option(help="The question: concentration, additions, dose or mortality.")
+    ] = "concentration",
 ) -> None:
     """Evaluate a table of readings and print the answers and the verdict."""
     from dosis.intake.text import IntakeError, decode
     from dosis.intake.understand import understand
-    from dosis.output.report import answers_text
+    from dosis.output.terminal import answers_text
     from dosis.run.evaluate import evaluate as work
-    from dosis.run.method import METHODS, Question
     from dosis.run.opening import opened
+    from dosis.run.questions.registry import QUESTIONS
 
-    if question not in METHODS:
-        typer.echo(f"dosis: “{question}” is no question. Known: {', '.join(METHODS)}.", err=True)
+    if question not in QUESTIONS:
+        typer.echo(f"dosis: “{question}” is not a question. There are: {', '.join(QUESTIONS)}.", err=True)
         raise typer.Exit(2)
     try:
         data = sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes()
@@ -77,7 +87,7 @@ def evaluate(
             typer.echo(f"! {statement.text.replace('**', '')}", err=True)
     if intake.readings is None or intake.layout is None:
         raise typer.Exit(2)
-    layout, method = opened(intake.readings, intake.layout, cast("Question", question))
+    layout, method = opened(intake.readings, intake.layout, question)
     outcome = work(intake.readings, layout, method, whole=json_out is not None)
     if json_out:
         json_out.write_text(outcome.model_dump_json(indent=1) + "\n", "utf-8")

@@ -8,6 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 from dosis.store.private_server import PrivateServer
 from tests.browser.conftest import open_run
 from tests.conftest import Site
+from tests.outcomes import sent
 from tests.tables import PHOSPHATE
 
 
@@ -140,8 +141,8 @@ def test_copy_and_download_carry_full_precision(work: Page, site: Site) -> None:
     expect(work.get_by_text("Copied 3 answers.")).to_be_visible()
     copied = [line.split("\t") for line in work.evaluate("navigator.clipboard.readText()").splitlines()]
     run = work.url.rsplit("/", 1)[1]
-    answers = site.client.get(f"/api/runs/{run}").json()["revision"]["outcome"]["answers"]
-    assert [float(row[12]) for row in copied[1:]] == [a["in_sample"]["value"] for a in answers]
+    answers = sent(site.client.get(f"/api/runs/{run}").json())
+    assert [float(row[12]) for row in copied[1:]] == [answer.in_sample.value for answer in answers]
     with work.expect_download() as download:
         work.get_by_role("link", name="CSV").click()
     assert download.value.suggested_filename == "Run under test.csv"

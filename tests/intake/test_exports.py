@@ -11,7 +11,7 @@ from dosis.intake.sheets import SourceFile
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices, Intake
 from dosis.run.evaluate import evaluate
-from dosis.run.method import concentration_method
+from dosis.run.method import default_method
 from dosis.run.wells import parse_well
 
 HERE = Path(__file__).parent / "exports"
@@ -64,7 +64,7 @@ def test_an_export_comes_out_as_it_was_made(name: str) -> None:
     assert any(s.id == "unit" and "do not agree" in s.text for s in found.statements) == wanted.get("clash", False)
     assert len(found.notes) == wanted.get("notes", len(found.notes))
     assert list(found.sheets) == wanted.get("sheets", [])
-    evaluate(readings, layout, concentration_method())
+    evaluate(readings, layout, default_method("concentration"))
 
 
 def test_several_plate_files_become_the_plates_of_one_run() -> None:

@@ -13,7 +13,8 @@ from dosis.intake.sheets import SourceFile
 from dosis.intake.text import IntakeError, decode
 from dosis.intake.understand import understand
 from dosis.intake.understanding import CellChoice, Choices, ColumnChoice, ColumnKind, Intake, RowChoice
-from dosis.run.layout import Group, Role
+from dosis.run.layout import Group
+from dosis.run.roles import Role
 from tests.tables import PHOSPHATE, fluorescein_table
 
 

@@ -7,13 +7,13 @@ import numpy as np
 import pytest
 
 from dosis.intake.understand import understand
-from dosis.output.effects import effect_table
-from dosis.output.tables import answers_table
-from dosis.output.workbook import run_workbook
+from dosis.output.answers import answer_cells
+from dosis.output.exports.delimited import delimited
+from dosis.output.exports.workbook import run_workbook
 from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells
-from dosis.run.layout import Layout, Role, natural
-from dosis.run.method import Method, concentration_method, dose_method
+from dosis.run.layout import Layout, natural
+from dosis.run.method import Method, default_method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.questions.concentration.read_back import ReadBackStep
 from dosis.run.questions.dose.compare import CompareStep
@@ -21,11 +21,13 @@ from dosis.run.questions.dose.curve import DoseCurveStep
 from dosis.run.questions.dose.effects import EffectsStep
 from dosis.run.readings import Readings
 from dosis.run.recipes import number, quantity
+from dosis.run.roles import Role
 from dosis.run.standards.curve import CurveStep, LeaveOut
 from dosis.run.steps.replicates import ReplicatesStep
+from tests.outcomes import answers
 from tests.run.test_doses import assay, plate
 
-METHOD = concentration_method()
+METHOD = default_method("concentration")
 STANDARDS = [
     f"Std {i}\t{x}\t{0.1 * x + 0.002}\t{0.1 * x - 0.002}\t{0.1 * x}" for i, x in enumerate((1, 2, 4, 8), start=1)
 ]
@@ -48,9 +50,11 @@ def test_r_squared_about_zero_has_a_name_of_its_own_everywhere() -> None:
         assert f", {name} **" in said
         assert {row.name for row in outcome.curve.statistics} >= {name, f"Adjusted {name}"}
         assert outcome.working["statistic.r2"][0].label == name
-    doses = evaluate(*assay("fpl_ryegrass"), dose_method().with_step(DoseCurveStep(model="logistic3")))
-    assert doses.effects[0].about_zero and "R₀² **" in next(s.sentence for s in doses.steps if s.kind == "dose_curve")
-    headings, rows = effect_table(doses)
+    doses = evaluate(*assay("fpl_ryegrass"), default_method("dose").with_step(DoseCurveStep(model="logistic3")))
+    assert answers(doses)[0].r_squared_about == "zero" and "R₀² **" in next(
+        s.sentence for s in doses.steps if s.kind == "dose_curve"
+    )
+    headings, rows = answer_cells(doses.answers)
     assert rows[0][headings.index("R2 about")] == "zero"
 
 
@@ -59,8 +63,8 @@ def headings(text: str) -> list[str]:
 
 
 def test_no_two_columns_of_an_export_have_the_same_heading() -> None:
-    for outcome in (run("S1\t\t0.3\t0.31\t0.3"), evaluate(*assay("fpl_ryegrass"), dose_method())):
-        names = headings(answers_table(outcome, ","))
+    for outcome in (run("S1\t\t0.3\t0.31\t0.3"), evaluate(*assay("fpl_ryegrass"), default_method("dose"))):
+        names = headings(delimited(outcome.answers, ","))
         assert len(names) == len(set(names))
 
 
@@ -71,30 +75,29 @@ def test_one_cv_limit_judges_replicates_step_and_check(limit: float, state: str)
     step = next(step for step in outcome.steps if step.kind == "replicates")
     check = next(check for check in outcome.checks if check.id == "cv")
     assert step.state == check.state == state
-    old = METHOD.model_dump(mode="json")
-    next(step for step in old["steps"] if step["kind"] == "checks")["cv_limit"] = limit
-    assert Method.model_validate(old) == METHOD.with_step(ReplicatesStep(cv_limit=limit))
 
 
 def test_comparisons_follow_the_level_of_the_effect_doses() -> None:
     readings, layout, method = plate()
     wide, narrow = (
-        evaluate(readings, layout, method.with_step(EffectsStep(interval=level))).comparisons[0].ratio
+        evaluate(readings, layout, method.with_step(EffectsStep(interval=level))).part.comparisons[0].ratio
         for level in (0.99, 0.8)
     )
     assert wide.upper - wide.lower > 1.5 * (narrow.upper - narrow.lower)  # type: ignore[operator]
     own = evaluate(readings, layout, method.with_step(EffectsStep(interval=0.99)).with_step(CompareStep(level=0.8)))
-    assert own.comparisons[0].ratio == narrow
+    assert own.part.comparisons[0].ratio == narrow
 
 
 def test_a_sample_that_scatters_more_than_the_curve_is_remarked_and_can_have_its_own() -> None:
     """F of 0.03² over RMSE² on 2 and 10 degrees of freedom is far beyond 1 %; that of 0.003² is not."""
     calm, rough = "S1\t\t0.300\t0.303\t0.297", "S2\t\t0.27\t0.30\t0.33"
-    answers = {answer.name: answer for answer in run(calm, rough).answers}
-    shorts = {name: [remark.short for remark in answer.remarks] for name, answer in answers.items()}
+    found = {answer.name: answer for answer in answers(run(calm, rough))}
+    shorts = {name: [remark.short for remark in answer.remarks] for name, answer in found.items()}
     assert "scatters more" in shorts["S2"] and "scatters more" not in shorts["S1"]
-    own = {a.name: a.in_reading for a in run(calm, rough, method=METHOD.with_step(ReadBackStep(scatter="own"))).answers}
-    assert own["S1"] == answers["S1"].in_reading
+    own = {
+        a.name: a.in_reading for a in answers(run(calm, rough, method=METHOD.with_step(ReadBackStep(scatter="own"))))
+    }
+    assert own["S1"] == found["S1"].in_reading
     half = ((own["S2"].upper or 0) - (own["S2"].lower or 0)) / 2
     # t of 2 degrees of freedom times the standard error of three readings, over the slope: 4.303 × 0.03/√3 ÷ 0.1.
     assert half == pytest.approx(4.302653 * 0.03 / 3**0.5 / 0.1, rel=0.02)
@@ -136,7 +139,7 @@ def test_answers_stand_in_the_order_of_the_layout_not_of_editing() -> None:
     readings, layout = taken("S10\t\t0.3\t0.3\t0.3", "S2\t\t0.2\t0.2\t0.2", "S1\t\t0.4\t0.4\t0.4")
     first = next(group for group in layout.groups if group.name == "S10")
     edited = AssignWells(readings=first.readings, dilution=2).apply(readings, layout, METHOD)[0]
-    assert [a.name for a in evaluate(readings, edited, METHOD).answers] == ["S10", "S2", "S1"]
+    assert [a.name for a in answers(evaluate(readings, edited, METHOD))] == ["S10", "S2", "S1"]
     assert sorted(["S10", "s2", "S1", "QC 3", "S1b"], key=natural) == ["QC 3", "S1", "S1b", "s2", "S10"]
 
 
@@ -152,8 +155,13 @@ def test_on_plates_answers_go_by_plate_and_then_by_name() -> None:
         change = AssignWells(readings=(13 + i,), role=Role.STANDARD, level=f"{2**i}")
         layout, method = change.apply(readings, layout, method)
     outcome = evaluate(readings, layout, method)
-    assert [a.name for a in outcome.answers] == ["S2", "S10", "S1", "S11"]
-    assert [row[0] for row in csv.reader(io.StringIO(answers_table(outcome, ",")))][1:] == ["S2", "S10", "S1", "S11"]
+    assert [a.name for a in answers(outcome)] == ["S2", "S10", "S1", "S11"]
+    assert [row[0] for row in csv.reader(io.StringIO(delimited(outcome.answers, ",")))][1:] == [
+        "S2",
+        "S10",
+        "S1",
+        "S11",
+    ]
 
 
 @pytest.mark.parametrize(

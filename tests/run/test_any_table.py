@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from dosis.core import MODELS
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
-from dosis.run.method import Method, concentration_method
+from dosis.run.method import Method, default_method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.questions.concentration.limits import LimitsStep
 from dosis.run.questions.concentration.read_back import ReadBackStep
@@ -18,6 +18,7 @@ from dosis.run.standards.curve import CurveStep, LeaveOut
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.store.packing import pack, pack_finite, unpack
+from tests.outcomes import answers
 
 ODD = ["OVER", "<0.01", "> 4", "", "n/a", "0", "-0.2", "1e200", "9.9e37", "1e-200", "nan", "inf", "1,5"]
 SHAPES = {
@@ -70,7 +71,7 @@ def methods(draw: st.DrawFn) -> Method:
         scope=draw(st.sampled_from(scopes)), statistic=draw(st.sampled_from(["mean", "median"])),
         typed=draw(st.sampled_from([None, 0.1, 1e100])),
     )  # fmt: skip
-    method = concentration_method()
+    method = default_method("concentration")
     for step in (
         curve, blank, ReplicatesStep(combine=draw(st.sampled_from(["mean", "median", "geometric", "each"]))),
         ReadBackStep(extrapolate=draw(st.booleans()), level=draw(st.sampled_from([0.5, 0.95, 0.999]))),
@@ -104,17 +105,19 @@ def test_an_enormous_reading_under_a_growth_by_weights_is_stored_as_it_was_evalu
         text = "\n".join(["Sample\tConc (µM)\tA", *rows, f"Std 7\t128\t{cell}", "S\t\t0.3"])
         for model in ("exponential_growth", "line", "logistic4"):
             for weights in ("1/y", "1/y^2", "1/yhat^2"):
-                stored_as_evaluated(text, concentration_method().with_step(CurveStep(model=model, weights=weights)))
+                stored_as_evaluated(
+                    text, default_method("concentration").with_step(CurveStep(model=model, weights=weights))
+                )
 
 
 def test_numbers_that_are_none_are_none_in_what_is_stored_and_in_what_is_shown() -> None:
     intake = understand("Sample\tConc (µM)\tA\nStd 1\t1\t0.1\nStd 2\t2\t0.21\nStd 3\t4\t0.39\nS\t\t0.3")
     assert intake.readings is not None and intake.layout is not None
-    good = evaluate(intake.readings, intake.layout, concentration_method())
+    good = evaluate(intake.readings, intake.layout, default_method("concentration"))
     assert pack_finite(good)[1] is good
     row = changed(good.curve.parameters[0], p_value=-math.inf, estimate=math.inf)
     curve = changed(good.curve, parameters=(row,), rmse=math.nan)
-    bad = good.model_copy(update={"curve": curve, "signal_label": "NaN, Infinity"})
+    bad = good.model_copy(update={"curves": (curve,), "signal_label": "NaN, Infinity"})
     packed, shown = pack_finite(bad)
     assert unpack(Outcome, packed) == shown and shown != bad
     assert shown.curve.rmse is None and shown.curve.parameters[0].p_value is None
@@ -129,7 +132,7 @@ def stored_as_evaluated(table: str, method: Method) -> None:
         return
     outcome = evaluate(intake.readings, intake.layout, method)
     assert outcome.verdict.headline
-    for answer in outcome.answers:
+    for answer in answers(outcome):
         assert answer.in_sample.value is None or math.isfinite(answer.in_sample.value)
     # JSON has no infinity and no NaN: one that was made would not come back.
     assert unpack(Outcome, pack(outcome)) == outcome

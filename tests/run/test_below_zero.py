@@ -5,12 +5,12 @@ import pytest
 
 from dosis.core import MODELS, fit
 from dosis.intake.understand import understand
-from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate
-from dosis.run.method import dose_method
+from dosis.run.method import default_method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.questions.dose.compare import CompareStep
 from dosis.run.questions.dose.curve import DoseCurveStep
+from dosis.run.questions.registry import question_of
 
 AT = (-80, -60, -50, -40, -30, -20, -10, 0, 10)
 MIDDLE = {"A": -40.0, "B": -25.0}
@@ -32,8 +32,8 @@ def run(model: str, *, compared: bool = True) -> Outcome:
     ]
     intake = understand("\n".join(["Sample\tDose (mV)\tResponse\tSeries", *rows]))
     assert intake.readings is not None and intake.layout is not None
-    method = dose_method().with_step(DoseCurveStep(model=model)).with_step(CompareStep(on=compared))
-    return evaluate(intake.readings, asked(intake.layout, "dose"), method)
+    method = default_method("dose").with_step(DoseCurveStep(model=model)).with_step(CompareStep(on=compared))
+    return evaluate(intake.readings, question_of("dose").asked(intake.layout), method)
 
 
 def test_boltzmann_curves_are_drawn_over_all_levels_and_compared_by_difference() -> None:
@@ -41,8 +41,8 @@ def test_boltzmann_curves_are_drawn_over_all_levels_and_compared_by_difference()
     for curve in outcome.curves:
         assert min(curve.line.x) < -80 and max(curve.line.x) > 10 and not curve.logarithmic
         assert curve.marks and curve.marks[0].x < 0
-    text = outcome.comparisons[0].text
-    assert "times" not in text and outcome.comparisons[0].ratio.value is None
+    text = outcome.part.comparisons[0].text
+    assert "times" not in text and outcome.part.comparisons[0].ratio.value is None
     own = {
         name: fit("boltzmann", np.repeat(AT, 2), np.round(y, 4)).named["midpoint"] for name, y in responses().items()
     }

@@ -12,20 +12,21 @@ from dosis.demo import domoic_acid
 from dosis.intake.understand import understand
 from dosis.run.changes import SetStep
 from dosis.run.difference import difference
-from dosis.run.evaluate import evaluate
+from dosis.run.evaluate import ask, evaluate
 from dosis.run.layout import Layout
-from dosis.run.method import Method, concentration_method
+from dosis.run.method import Method, default_method
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.told import Asked
 from dosis.run.questions.concentration.limits import LimitsStep
 from dosis.run.readings import Readings
 from dosis.run.record import changed
 from dosis.run.standards.curve import CurveStep, LeaveOut
-from dosis.run.standards.predict import Asked, ask
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.replicates import ReplicatesStep
 from tests.conftest import reference
+from tests.outcomes import answers
 
-METHOD = concentration_method()
+METHOD = default_method("concentration")
 
 
 def assay(name: str, samples: tuple[float, ...] = (), *, doublings: bool = False) -> tuple[Readings, Layout]:
@@ -73,7 +74,7 @@ def test_a_pocket_calculator_comes_to_the_answer_by_the_working(model: str) -> N
     declared = MODELS[model]
     doublings = declared.shape == "sigmoid" and not declared.positive_x
     outcome = through(CurveStep(model=model), *assay("fpl_dnase_run6", (0.5, 0.9), doublings=doublings))
-    for answer in outcome.answers:
+    for answer in answers(outcome):
         text = next(line.text for line in outcome.working[answer.group] if line.label == "Read back")
         value = answer.in_reading.value
         assert value is not None
@@ -83,13 +84,13 @@ def test_a_pocket_calculator_comes_to_the_answer_by_the_working(model: str) -> N
 def test_a_quadratic_is_read_back_by_its_formula_and_a_power_curve_by_search() -> None:
     for model, how in (("quadratic", "by the formula for quadratic equations"), ("power", "found by bisection")):
         outcome = through(CurveStep(model=model), *assay("fpl_dnase_run6", (0.5,)))
-        (line,) = [line for line in outcome.working[outcome.answers[0].group] if line.label == "Read back"]
+        (line,) = [line for line in outcome.working[answers(outcome)[0].group] if line.label == "Read back"]
         assert line.text.endswith(f"is 0.500000, {how}"), line.text
 
 
 def test_a_sample_of_a_curve_comes_back_where_the_standards_put_it() -> None:
     outcome = through(CurveStep(model="logistic4"), *assay("fpl_dnase_run6", (0.681, 0.05, 9.0)))
-    middle, low, high = outcome.answers
+    middle, low, high = answers(outcome)
     assert middle.in_reading.value == pytest.approx(1.5625, rel=0.05)  # the standard with that signal
     assert (middle.in_reading.lower or 0) < 1.5625 < (middle.in_reading.upper or 0)
     assert (low.in_reading.censor, high.in_reading.censor) == ("<", ">")
@@ -113,7 +114,7 @@ def test_every_model_of_the_table_gives_an_outcome_or_a_reason() -> None:
     for id in MODELS:
         outcome = through(CurveStep(model=id), readings, layout)
         assert outcome.curve.problem or outcome.curve.parameters, id
-        assert len(outcome.answers) == 24
+        assert len(answers(outcome)) == 24
 
 
 def test_choices_of_the_fit_are_what_they_say() -> None:
@@ -150,14 +151,14 @@ def test_limits_and_range_are_shown_and_can_be_switched_off() -> None:
     assert 10 < outcome.curve.working.upper <= 20
     off = evaluate(readings, layout, method.with_step(LimitsStep(on=False)))
     assert off.curve.working is None
-    assert [a.in_sample.value for a in off.answers] == [a.in_sample.value for a in outcome.answers]
+    assert [a.in_sample.value for a in answers(off)] == [a.in_sample.value for a in answers(outcome)]
 
 
 def test_the_order_of_wells_does_not_matter() -> None:
     readings, layout, method = plate()
     turned = Layout.model_validate({**dict(layout), "groups": layout.groups[::-1]})
-    before = {a.name: a.in_sample for a in evaluate(readings, layout, method).answers}
-    after = {a.name: a.in_sample for a in evaluate(readings, turned, method).answers}
+    before = {a.name: a.in_sample for a in answers(evaluate(readings, layout, method))}
+    after = {a.name: a.in_sample for a in answers(evaluate(readings, turned, method))}
     for name, value in before.items():
         assert after[name].shown == value.shown
         assert after[name].value == (None if value.value is None else pytest.approx(value.value, rel=1e-9))
@@ -172,7 +173,7 @@ def test_a_constant_on_every_well_and_blank_changes_no_answer(constant: float) -
                           for r in readings.readings)
     })  # fmt: skip
     before, after = evaluate(readings, layout, method), evaluate(lifted, layout, method)
-    for a, b in zip(before.answers, after.answers, strict=True):
+    for a, b in zip(answers(before), answers(after), strict=True):
         assert b.in_sample.value == (None if a.in_sample.value is None else pytest.approx(a.in_sample.value, rel=1e-7))
 
 
@@ -182,7 +183,7 @@ def test_the_difference_of_two_states_names_settings_exclusions_and_answers() ->
     _, other = SetStep(step=CurveStep(model="logistic5")).apply(readings, layout, method)
     found = difference((layout, method, outcome), (layout, other, evaluate(readings, layout, other)))
     assert [(c.what, c.before, c.after) for c in found.settings] == [
-        ("curve · model", "4-parameter logistic", "5-parameter logistic")
+        ("Curve · model", "4-parameter logistic", "5-parameter logistic")
     ]
     assert found.layout == found.exclusions == () and len(found.answers) > 10
     assert all(c.before.endswith(" µg/L") and c.after.endswith(" µg/L") for c in found.answers)
@@ -191,22 +192,25 @@ def test_the_difference_of_two_states_names_settings_exclusions_and_answers() ->
     # A blank moves the whole of a curve with a lower plateau: every sample reads back as it did.
     _, off = SetStep(step=BlankStep(on=False)).apply(readings, layout, method)
     shifted = difference((layout, off, evaluate(readings, layout, off)), (layout, method, outcome))
-    assert [c.what for c in shifted.settings] == ["blank · on"] and shifted.answers == ()
+    assert [c.what for c in shifted.settings] == ["Blank · on"] and shifted.answers == ()
 
 
 @pytest.mark.parametrize(("value", "listed"), [(29.00034, False), (29.00036, True)])
 def test_answers_that_are_written_alike_differ_in_six_digits(value: float, listed: bool) -> None:
     readings, layout, method = plate()
     outcome = evaluate(readings, layout, method)
-    answer = next(a for a in outcome.answers if a.in_sample.value is not None)
+    table = outcome.answers
+    column = table.column("in_sample")
+    at = next(i for i, found in enumerate(column.values) if found is not None)
 
     def with_value(number: float) -> Outcome:
-        moved = changed(answer, in_sample=changed(answer.in_sample, value=number))
-        return outcome.model_copy(update={"answers": tuple(moved if a is answer else a for a in outcome.answers)})
+        moved = changed(column, values=(*column.values[:at], number, *column.values[at + 1 :]))
+        columns = tuple(moved if each is column else each for each in table.columns)
+        return outcome.model_copy(update={"answers": table.model_copy(update={"columns": columns})})
 
     one, other = with_value(29.0003), with_value(value)
     found = difference((layout, method, one), (layout, method, other)).answers
-    assert [c.what for c in found] == ([answer.name] if listed else [])
+    assert [c.what for c in found] == ([table.rows[at].name] if listed else [])
     assert all(c.before != c.after for c in found)
 
 
@@ -235,7 +239,7 @@ def test_a_drifting_blank_is_said() -> None:
 def test_geometric_means_and_what_has_none() -> None:
     readings, layout, method = plate()
     outcome = evaluate(readings, layout, method.with_step(ReplicatesStep(combine="geometric")))
-    answer = outcome.answers[0]
+    answer = answers(outcome)[0]
     used = [r.corrected or 0 for r in outcome.readings if r.id in layout.group(answer.group).readings]
     assert answer.signal == pytest.approx((used[0] * used[1] * used[2]) ** (1 / 3), rel=1e-12)
     below = evaluate(readings, layout, method.with_step(ReplicatesStep(combine="geometric")).with_step(

@@ -8,15 +8,17 @@ from dosis.intake.understand import understand
 from dosis.run.changes import Exclude
 from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import ApplyLayout, AssignWells, ClearWells, Describe, FillSeries, NumberSamples, counted
-from dosis.run.layout import Layout, Quantity, Role
-from dosis.run.method import concentration_method
+from dosis.run.layout import Layout, Quantity
+from dosis.run.method import default_method
 from dosis.run.readings import Readings
 from dosis.run.recipes import FromStock, Weighed
+from dosis.run.roles import Role
 from dosis.run.saved_layout import misfits, saved
 from dosis.run.wells import SIZES, arranged, parse_well, row_letters, well_name
+from tests.outcomes import answers
 from tests.tables import plate_text
 
-METHOD = concentration_method()
+METHOD = default_method("concentration")
 
 
 def plate(rows: int = 8, columns: int = 12) -> tuple[Readings, Layout]:
@@ -51,7 +53,7 @@ def test_a_series_goes_down_with_its_replicates_side_by_side() -> None:
     assert is_what["H2"] == ("Std 8", 0.15625)
     assert laid.level.unit == "µg/L"
     assert laid.groups[3].working == "20 ÷ 2^3 = 2.5 µg/L"
-    assert fill.words(readings, layout) == "Wells A1 to H2 (16): dilution series from 20 µg/L, ÷ 2"
+    assert fill.words(readings, layout, METHOD) == "Wells A1 to H2 (16): dilution series from 20 µg/L, ÷ 2"
 
 
 def test_a_series_goes_across_with_its_zero_last() -> None:
@@ -130,7 +132,7 @@ def test_clearing_takes_exclusions_along_and_says_so() -> None:
     laid, _ = AssignWells(readings=ids, role=Role.SAMPLE).apply(readings, layout, METHOD)
     out, _ = Exclude(readings=ids[:1], reason="bubble").apply(readings, laid, METHOD)
     clear = ClearWells(readings=ids)
-    assert clear.words(readings, out) == "Wells A1 to B1 (2): role taken off; 1 exclusion with it"
+    assert clear.words(readings, out, METHOD) == "Wells A1 to B1 (2): role taken off; 1 exclusion with it"
     gone, _ = clear.apply(readings, out, METHOD)
     assert gone.groups == () and gone.exclusions == ()
 
@@ -200,5 +202,5 @@ def test_a_laid_out_plate_is_evaluated() -> None:
     )
     layout, _ = NumberSamples(readings=wells(readings, "A4:H12"), replicates=3).apply(readings, layout, METHOD)
     outcome = evaluate(readings, layout, METHOD)
-    assert len(outcome.answers) == 24
+    assert len(answers(outcome)) == 24
     assert [remark.short for remark in outcome.layout] == ["8 × no role"]

@@ -9,24 +9,25 @@ from statsmodels.stats.proportion import proportion_confint
 from dosis.core.quantal import binomial_interval
 from dosis.demo import brine_shrimp
 from dosis.intake.understand import understand
-from dosis.run.asking import asked
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
-from dosis.run.method import mortality_method
+from dosis.run.method import default_method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.questions.mortality.counts import CountsStep
 from dosis.run.questions.mortality.lethal import LethalStep
 from dosis.run.questions.mortality.line import QuantalStep
+from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
 from tests.conftest import reference
+from tests.outcomes import answers
 
-METHOD = mortality_method()
+METHOD = default_method("mortality")
 
 
 def counts(text: str) -> tuple[Readings, Layout]:
     intake = understand(text)
     assert intake.readings is not None and intake.layout is not None
-    return intake.readings, asked(intake.layout, "mortality")
+    return intake.readings, question_of("mortality").asked(intake.layout)
 
 
 def table(*rows: tuple[object, ...], heading: str = "Treatment\tDose (mg/L)\tExposed\tDead") -> str:
@@ -58,11 +59,11 @@ def test_published_ld50(name: str, link: str) -> None:
     parameters = {row.name: row.estimate for row in outcome.curve.parameters}
     assert parameters["slope"] == pytest.approx(expected["slope"], rel=1e-6)
     assert parameters["intercept"] == pytest.approx(expected["intercept"], rel=1e-6)
-    for dose in outcome.effects[0].doses:
-        ld = expected[f"LD{dose.percent:g}"]
-        assert dose.relative.value == pytest.approx(ld["dose"], rel=1e-6)
+    for percent in (50, 10, 90):
+        dose, ld = answers(outcome)[0].dose(percent), expected[f"LD{percent}"]
+        assert dose.value == pytest.approx(ld["dose"], rel=1e-6)
         if "ci95_log_fieller" in ld:
-            bounds = [math.log10(end) for end in (dose.relative.lower or 0, dose.relative.upper or 0)]
+            bounds = [math.log10(end) for end in (dose.lower or 0, dose.upper or 0)]
             assert bounds == pytest.approx(ld["ci95_log_fieller"], rel=1e-6)
     statistics = {row.name: row.shown for row in outcome.curve.statistics}
     assert statistics["Deviance"].startswith(f"{expected['deviance']:.4g}"[:4])
@@ -72,11 +73,11 @@ def test_published_ld50(name: str, link: str) -> None:
 def test_spearman_and_karber_of_rotenone(trim: float) -> None:
     """Finney (1971): rotenone; trimmed as by Hamilton, Russo & Thurston (1977), as recomputed in the reference file."""
     known = reference("spearman_karber_rotenone")["expected"][f"trim_{trim:g}"]
-    effect = evaluate(*published("ld50_rotenone_finney"), METHOD.with_step(LethalStep(trim=trim))).effects[0]
+    effect = answers(evaluate(*published("ld50_rotenone_finney"), METHOD.with_step(LethalStep(trim=trim))))[0]
     assert effect.spearman.value is None  # the response runs neither from none nor to all
     assert effect.trimmed.value == pytest.approx(known["LD50"], rel=1e-9)
     assert [effect.trimmed.lower, effect.trimmed.upper] == pytest.approx(known["ci95_z"], rel=1e-6)
-    least = evaluate(*published("ld50_rotenone_finney"), METHOD).effects[0]
+    least = answers(evaluate(*published("ld50_rotenone_finney"), METHOD))[0]
     assert least.trimmed.value == pytest.approx(known["LD50"], rel=0.02)
 
 
@@ -94,8 +95,8 @@ def rows_of(*pairs: tuple[float, int]) -> str:
 )
 def test_without_partial_kills_what_can_be_said_is_said(pairs: tuple[tuple[float, int], ...], shown: str) -> None:
     outcome = evaluate(*counts(rows_of(*pairs)), METHOD)
-    effect = outcome.effects[0]
-    assert effect.doses[0].relative.value is None and effect.doses[0].relative.shown == shown
+    effect = answers(outcome)[0]
+    assert effect.leading.value is None and effect.leading.shown == shown
     assert any(remark.short == "no line" for remark in effect.remarks)
     assert outcome.verdict.state != "pass" and outcome.curve.means
 
@@ -104,14 +105,14 @@ def test_pooling_changes_the_degrees_of_freedom_and_not_the_dose() -> None:
     readings, layout = counts(brine_shrimp.table())
     # Abbott's correction stops at zero in each vessel, so it is not the same for vessels and for their sum.
     plain = METHOD.with_step(QuantalStep(background="none"))
-    pooled = evaluate(readings, layout, plain).effects[0]
-    vessels = evaluate(readings, layout, plain.with_step(CountsStep(pool="vessel"))).effects[0]
-    assert pooled.doses[0].relative.value == pytest.approx(vessels.doses[0].relative.value, rel=1e-6)
-    assert "on 4" in pooled.shown_fit and "on 22" in vessels.shown_fit
+    pooled = answers(evaluate(readings, layout, plain))[0]
+    vessels = answers(evaluate(readings, layout, plain.with_step(CountsStep(pool="vessel"))))[0]
+    assert pooled.leading.value == pytest.approx(vessels.leading.value, rel=1e-6)
+    assert "on 4" in pooled.fit and "on 22" in vessels.fit
 
 
 def ends(outcome: Outcome) -> tuple[float | None, float | None]:
-    relative = outcome.effects[0].doses[0].relative
+    relative = answers(outcome)[0].leading
     return relative.lower, relative.upper
 
 
@@ -123,7 +124,7 @@ def test_the_demo_finds_what_it_was_made_from_by_every_method() -> None:
             low, high = ends(evaluate(readings, layout, chosen))
             assert low is not None and high is not None and low < brine_shrimp.LOTS[0][1] < high
     outcome = evaluate(readings, layout, METHOD)
-    ratio = outcome.comparisons[0].ratio
+    ratio = outcome.part.comparisons[0].ratio
     assert ratio.lower is not None and ratio.upper is not None and ratio.lower < 6.0 / 3.1 < ratio.upper
     assert {group.name for group in layout.groups} == {"Lot A", "Lot B"}
     assert outcome.readings[0].shown == "0/10"
@@ -134,11 +135,11 @@ def test_survivors_serve_as_well_and_nonsense_is_left_out_with_its_reason() -> N
     alive = table(*(("A", dose, 20, 20 - r) for dose, r in ((0, 0), (1, 4), (2, 9), (4, 17))),
                   heading="Treatment\tDose (mg/L)\tExposed\tAlive")  # fmt: skip
     same = evaluate(*counts(alive), METHOD)
-    assert same.effects[0].doses == dead.effects[0].doses
+    assert same.answers.leads == dead.answers.leads
     bad = evaluate(*counts(rows_of((0, 0), (1, 4), (2, 9), (4, 17), (8, 25))), METHOD)
     assert "make no sense" in bad.steps[0].sentence
     assert [reading.why for reading in bad.readings if not reading.used] != []
-    assert bad.effects[0].doses == dead.effects[0].doses
+    assert bad.answers.leads == dead.answers.leads
 
 
 def test_counts_without_a_dose_are_named() -> None:
@@ -182,7 +183,7 @@ def test_counts_at_several_times_give_a_lethal_dose_for_each() -> None:
     assert said.asks == "mortality"
     assert any("each time point is a series of its own" in statement.text for statement in said.statements)
     assert not any(statement.id == "stack" for statement in said.statements)
-    (course,) = evaluate(*counts(text), METHOD).over_time
+    (course,) = evaluate(*counts(text), METHOD).part.over_time
     assert (course.name, course.unit) == ("Lot A", "h")
     assert [(point.series, point.time) for point in course.points] == [
         ("Lot A, 24 h", 24), ("Lot A, 48 h", 48), ("Lot A, 72 h", 72),
@@ -191,8 +192,8 @@ def test_counts_at_several_times_give_a_lethal_dose_for_each() -> None:
     for point, factor in zip(course.points, (1, 0.5, 0.25), strict=True):
         assert point.dose.value == pytest.approx(known * factor, rel=1e-6)
     other = text.replace("Time (h)", "Hours").replace("Lot A", "").replace("Lot\t", "Treatment\t")
-    assert evaluate(*counts(other), METHOD).over_time[0].points[0].series == "24 h"
-    assert evaluate(*published("ld50_beetles_bliss"), METHOD).over_time == ()
+    assert evaluate(*counts(other), METHOD).part.over_time[0].points[0].series == "24 h"
+    assert evaluate(*published("ld50_beetles_bliss"), METHOD).part.over_time == ()
 
 
 @pytest.mark.parametrize("link", ["probit", "logit", "cloglog"])

@@ -4,9 +4,10 @@ import pytest
 
 from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells
-from dosis.run.layout import Role
 from dosis.run.questions.dose.effects import EffectsStep
 from dosis.run.questions.mortality.lethal import LethalStep, lethal_symbol
+from dosis.run.roles import Role
+from tests.outcomes import answers
 from tests.run.test_doses import METHOD as DOSES
 from tests.run.test_doses import assay
 from tests.run.test_mortality import METHOD, counts, rows_of, table
@@ -33,11 +34,11 @@ def test_the_same_animals_later_are_not_compared_and_treatments_are_at_each_time
     heading = "Lot\tTime (h)\tDose (mg/L)\tExposed\tDead"
     one = [("Lot A", t, x, 20, min(20, r + (t > 24))) for t in (24, 48) for x, r in ((0, 0), *KILLED)]
     alone = evaluate(*counts(table(*one, heading=heading)), METHOD)
-    assert alone.comparisons == ()
+    assert alone.part.comparisons == ()
     assert "same animals" in next(step.sentence for step in alone.steps if step.kind == "compare_lethal")
     two = [*one, *(("Lot B", t, x, 20, max(0, r - 2)) for t in (24, 48) for x, r in ((0, 0), *KILLED))]
     both = evaluate(*counts(table(*two, heading=heading)), METHOD)
-    assert [(each.reference, each.name) for each in both.comparisons] == [
+    assert [(each.reference, each.name) for each in both.part.comparisons] == [
         ("Lot A, 24 h", "Lot B, 24 h"), ("Lot A, 48 h", "Lot B, 48 h"),
     ]  # fmt: skip
 
@@ -56,8 +57,8 @@ def test_a_concentration_is_lc_and_a_dose_ld(unit: str, symbol: str) -> None:
 
 def test_lc_or_ld_can_be_chosen() -> None:
     outcome = evaluate(*counts(rows_of((0, 0), *KILLED)), METHOD.with_step(LethalStep(symbol="LD")))
-    assert outcome.effects[0].symbol == "LD" and "LD50" in outcome.verdict.headline
-    assert evaluate(*counts(rows_of((0, 0), *KILLED)), METHOD).effects[0].symbol == "LC"
+    assert answers(outcome)[0].symbol == "LD" and "LD50" in outcome.verdict.headline
+    assert answers(evaluate(*counts(rows_of((0, 0), *KILLED)), METHOD))[0].symbol == "LC"
 
 
 def test_the_slope_of_a_poor_fit_has_the_interval_its_dose_has() -> None:

@@ -6,11 +6,12 @@ import pytest
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells, FillSeries, NumberSamples
-from dosis.run.layout import Role
-from dosis.run.method import concentration_method, dose_method
+from dosis.run.method import default_method
 from dosis.run.opening import opened
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.roles import Role
 from dosis.run.standards.curve import CurveStep
+from tests.outcomes import answers
 
 
 def run(text: str, question: str, **steps: object) -> Outcome:
@@ -36,7 +37,7 @@ ADDED = [
 
 def test_samples_under_standard_additions_have_each_their_own_line() -> None:
     outcome = run("\n".join(["Sample\tAdded (µM)\tA880", *ADDED]), "additions")
-    found = {answer.name: answer.in_sample.value for answer in outcome.answers}
+    found = {answer.name: answer.in_sample.value for answer in answers(outcome)}
     assert {name: pytest.approx(value, abs=0.1) for name, value in found.items()} == TRUTH
     assert [curve.key for curve in outcome.curves] == list(TRUTH)
 
@@ -47,7 +48,7 @@ def test_several_samples_on_one_line_are_said_where_that_is_asked_for() -> None:
         state(outcome, "additions")[0] == "look"
         and "Pier, Creek, Sluice stand on one line" in state(outcome, "additions")[1]
     )
-    assert all(answer.remarks[0].short == "several samples on one line" for answer in outcome.answers)
+    assert all(answer.remarks[0].short == "several samples on one line" for answer in answers(outcome))
     assert outcome.verdict.state == "look"
 
 
@@ -59,9 +60,9 @@ def test_two_clones_in_a_table_of_counts_have_each_an_answer(heading: str) -> No
         f"T{i}\t{clone}\t{x}\t{n}\t{r}" for i, (clone, x, n, r) in enumerate(rows)
     )])  # fmt: skip
     outcome = run(text, "mortality")
-    assert [effect.name for effect in outcome.effects] == ["K7", "M2"]
+    assert [effect.name for effect in answers(outcome)] == ["K7", "M2"]
     named = "\n".join([f"{heading}\tDose (mg/L)\tExposed\tDead", *("\t".join(map(str, row)) for row in rows)])
-    assert [effect.name for effect in run(named, "mortality").effects] == ["K7", "M2"]
+    assert [effect.name for effect in answers(run(named, "mortality"))] == ["K7", "M2"]
     said = {statement.id: statement.text for statement in understand(named).understanding.statements}
     assert said["series"] == f"**One curve for each of 2**, told apart by {heading}: K7, M2."
 
@@ -73,7 +74,7 @@ def test_controls_of_no_series_serve_every_one() -> None:
     ]  # fmt: skip
     text = "\n".join(["Clone\tDose (mg/L)\tExposed\tDead", *("\t".join(map(str, row)) for row in rows)])
     outcome = run(text, "mortality")
-    assert [effect.name for effect in outcome.effects] == ["K7", "M2"]
+    assert [effect.name for effect in answers(outcome)] == ["K7", "M2"]
     controls = next(check for check in outcome.checks if check.id == "controls")
     assert controls.found == "K7 1 of 20 (5.0 %), M2 1 of 20 (5.0 %)"
 
@@ -96,16 +97,16 @@ def test_a_grid_of_compound_names_makes_a_curve_of_each() -> None:
         [*block("Readings", grid["read"]), *block("Names", grid["names"]), *block("Dose (µM)", grid["levels"])]
     )
     outcome = run(text, "dose")
-    assert [effect.name for effect in outcome.effects] == list(half)
-    for effect, middle in zip(outcome.effects, half.values(), strict=True):
-        assert effect.doses[0].relative.value == pytest.approx(middle, rel=0.05)
+    assert [effect.name for effect in answers(outcome)] == list(half)
+    for effect, middle in zip(answers(outcome), half.values(), strict=True):
+        assert effect.leading.value == pytest.approx(middle, rel=0.05)
 
 
 def test_doses_filled_in_under_two_names_without_a_series_are_said_to_be_pooled() -> None:
     text = "\n".join("\t".join(f"{100 / (1 + 10.0 ** (c - 3 - r)):.2f}" for c in range(12)) for r in range(8))
     readings, layout = understand(text).readings, understand(text).layout
     assert readings is not None and layout is not None
-    method = dose_method()
+    method = default_method("dose")
     for row, name in ((0, "AF-1"), (1, "AF-2")):
         fill = FillSeries(
             readings=tuple(range(12 * row + 1, 12 * row + 13)),
@@ -132,7 +133,7 @@ HEADING = "Sample\tLot\tConc (µM)\tA880"
 def test_standards_of_two_lots_have_a_curve_each_where_samples_say_theirs() -> None:
     outcome = run("\n".join([HEADING, *BY_LOT, "S1\tLot A\t\t0.5", "S2\tLot B\t\t0.5"]), "concentration")
     assert [curve.key for curve in outcome.curves] == ["Lot A", "Lot B"]
-    assert [answer.in_sample.value for answer in outcome.answers] == [
+    assert [answer.in_sample.value for answer in answers(outcome)] == [
         pytest.approx(5, rel=0.02),
         pytest.approx(2.5, rel=0.02),
     ]
@@ -177,12 +178,14 @@ def test_standards_laid_out_later_open_their_curve_once() -> None:
     readings, layout = understand(text).readings, understand(text).layout
     assert readings is not None and layout is not None
     fill = FillSeries(readings=tuple(range(1, 97)), top="243 µM", factor=3, replicates=12)
-    new, method = fill.apply(readings, layout, concentration_method())
+    new, method = fill.apply(readings, layout, default_method("concentration"))
     assert method.step("curve") == CurveStep(model="logistic4")
     line = method.with_step(CurveStep())
     again = AssignWells(readings=(1,), role=Role.STANDARD, level="200").apply(readings, new, line)[1]
     assert again.step("curve") == CurveStep()
-    assert NumberSamples(readings=(1, 2)).apply(readings, layout, concentration_method())[1] == concentration_method()
+    assert NumberSamples(readings=(1, 2)).apply(readings, layout, default_method("concentration"))[1] == default_method(
+        "concentration"
+    )
 
 
 def test_plates_with_standards_of_their_own_have_a_curve_each() -> None:
@@ -192,13 +195,13 @@ def test_plates_with_standards_of_their_own_have_a_curve_each() -> None:
     intake = understand(f"Plate 1\n{plate(0.1)}\n\nPlate 2\n{plate(0.2)}")
     readings, layout = intake.readings, intake.layout
     assert readings is not None and layout is not None and len(readings.plates) == 2
-    method = concentration_method()
+    method = default_method("concentration")
     for first in (1, 97):
         wells = tuple(first + 12 * r + c for r in range(7) for c in range(12))
         layout, method = FillSeries(readings=wells, top="64", factor=2, replicates=12).apply(readings, layout, method)
         last = tuple(range(first + 84, first + 96))
         layout, method = NumberSamples(readings=last, first=f"S{first}", replicates=12).apply(readings, layout, method)
     outcome = evaluate(readings, layout, method)
-    assert len(outcome.curves) == 2 and len(outcome.answers) == 2
+    assert len(outcome.curves) == 2 and len(answers(outcome)) == 2
     pooled = evaluate(readings, layout, method.with_step(CurveStep(per="run")))
-    assert pooled.curves == ()
+    assert [curve.key for curve in pooled.curves] == [""]

@@ -6,12 +6,14 @@ import pytest
 from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.laying_out import AssignWells
-from dosis.run.layout import Layout, Role
-from dosis.run.method import Method, dose_method
+from dosis.run.layout import Layout
+from dosis.run.method import Method, default_method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.questions.dose.normalize import NormalizeStep
 from dosis.run.readings import Readings
+from dosis.run.roles import Role
 from dosis.run.steps.blank import BlankStep
+from tests.outcomes import answers
 
 DOSES = np.geomspace(0.1, 100, 8)
 GAIN = (1.0, 2.5)  # the second plate was read with another gain
@@ -29,7 +31,7 @@ def plates(controls: tuple[int, ...] = (0, 1), blanks: tuple[int, ...] = (0, 1))
         blocks.append("\n".join("\t".join(f"{y:.1f}" for y in row) for row in wells))
     intake = understand("\n\n".join(f"Plate {i}\n{block}" for i, block in enumerate(blocks, start=1)))
     assert intake.readings is not None and intake.layout is not None and len(intake.readings.plates) == 2
-    readings, layout, method = intake.readings, intake.layout, dose_method()
+    readings, layout, method = intake.readings, intake.layout, default_method("dose")
     for plate in (0, 1):
         column = {c: tuple(96 * plate + 12 * r + c + 1 for r in range(8)) for c in range(12)}
         changes = [AssignWells(readings=column[0], role=Role.VEHICLE), AssignWells(readings=column[1], role=Role.FULL)]
@@ -60,8 +62,8 @@ def test_each_plate_is_normalized_by_its_own_controls() -> None:
     outcome = evaluate(readings, layout, method)
     pooled = evaluate(readings, layout, method.with_step(NormalizeStep(per="run")))
     assert "on each plate" in step(outcome, "normalize") and "each plate" not in step(pooled, "normalize")
-    for effect in outcome.effects:
-        dose = effect.doses[0].absolute
+    for effect in answers(outcome):
+        dose = effect.dose(50, "absolute")
         assert dose.lower is not None and dose.upper is not None
         assert dose.lower < 3 < dose.upper and dose.upper / dose.lower < 1.3
     wells = {reading.id: reading.corrected for reading in outcome.readings}
@@ -99,18 +101,9 @@ def test_a_raw_response_stands_for_an_effect_only_where_one_scale_does() -> None
     readings, layout, method = plates()
     raw = method.with_step(method.step("dose_curve").model_copy(update={"of": "raw"}))
     outcome = evaluate(readings, layout, raw)
-    assert [effect.doses[0].absolute.value for effect in outcome.effects] == [pytest.approx(3, rel=0.1)] * 2
+    assert [effect.dose(50, "absolute").value for effect in answers(outcome)] == [pytest.approx(3, rel=0.1)] * 2
     one = tuple(
         group.model_copy(update={"series": "both"}) if group.role is Role.DOSE else group for group in layout.groups
     )
     both = evaluate(readings, layout.model_copy(update={"groups": one}), raw)
-    assert both.effects[0].doses[0].absolute.shown == "—"
-
-
-def test_normalizing_stored_by_percentages_is_read_as_the_same() -> None:
-    old = {"kind": "normalize", "hundred": "first_level", "nought": "typed", "typed_nought": 3.0, "per": "run"}
-    assert NormalizeStep.model_validate(old) == NormalizeStep(
-        no_effect="lowest_dose", full_effect="typed", typed_full_effect=3.0, per="run"
-    )
-    with pytest.raises(ValueError, match="no_effect"):
-        NormalizeStep.model_validate({"kind": "normalize", "no_effect": "first_level"})
+    assert answers(both)[0].dose(50, "absolute").shown == "—"

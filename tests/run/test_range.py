@@ -5,19 +5,19 @@ import pytest
 from dosis.core import fit
 from dosis.core.limits import working_range
 from dosis.intake.understand import understand
-from dosis.run.evaluate import evaluate
-from dosis.run.method import concentration_method
+from dosis.run.evaluate import ask, evaluate
+from dosis.run.method import default_method
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.told import Asked
 from dosis.run.questions.concentration.read_back import ReadBackStep
-from dosis.run.standards.answer import Answer
 from dosis.run.standards.curve import CurveStep
-from dosis.run.standards.predict import Asked, ask
+from tests.outcomes import Answer, answers
 
 RISING = ["Std 0\t0\t0.01\t0.012\t"] + [f"Std\t{x}\t{0.01 + 0.1 * x}\t{0.012 + 0.1 * x}\t" for x in (1, 2, 4, 8)]
 FALLING = [
     f"Std\t{x}\t{2 / (1 + x / 2) + 0.01}\t{2 / (1 + x / 2) - 0.01}\t" for x in (0, 0.25, 0.5, 1, 2, 4, 8, 16, 32)
 ]
-LINE, CURVE = concentration_method(), concentration_method().with_step(CurveStep(model="logistic4"))
+LINE, CURVE = default_method("concentration"), default_method("concentration").with_step(CurveStep(model="logistic4"))
 
 
 def run(standards: list[str], *samples: str, method=LINE) -> Outcome:
@@ -27,7 +27,7 @@ def run(standards: list[str], *samples: str, method=LINE) -> Outcome:
 
 
 def only(outcome: Outcome) -> Answer:
-    (answer,) = outcome.answers
+    (answer,) = answers(outcome)
     return answer
 
 

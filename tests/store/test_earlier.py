@@ -10,10 +10,12 @@ from uuid import uuid4
 import pytest
 from pydantic import BaseModel
 
+from dosis.demo import diatom
 from dosis.demo.phosphate import clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.changes import SetStep
+from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
@@ -30,6 +32,13 @@ KINDS: dict[str, type[BaseModel]] = {"method": Method, "layout": Layout, "outcom
 
 def stored(name: str) -> dict[str, Any]:
     return json.loads((EARLIER / f"{name}.json").read_text("utf-8"))
+
+
+def evaluated(found: dict[str, Any]) -> Outcome:
+    """The demo's dose–response run worked through today."""
+    intake = understand(diatom.plate())
+    assert intake.readings is not None
+    return evaluate(intake.readings, read(Layout, found["layout"]), read(Method, found["method"]))
 
 
 def read(kind: type[BaseModel], data: dict[str, Any]) -> Any:
@@ -63,8 +72,30 @@ def test_numbers_stored_without_intervals_are_kept() -> None:
     effect = stored("dose_2")["outcome"]["effects"][0]
     old = {key: value for key, value in effect.items() if key != "shape"} | {"slope": 1.5, "shown_slope": "1.5"}
     outcome = {key: value for key, value in stored("dose_2")["outcome"].items() if key != "version"}
-    found = read(Outcome, {**outcome, "effects": [old]}).effects[0].shape
-    assert (found.slope.value, found.slope.shown, found.slope.lower) == (1.5, "1.5", None)
+    found = read(Outcome, {**outcome, "effects": [old]}).answers.column("slope").value(0)
+    assert (found.value, found.shown, found.lower) == (1.5, "1.5", None)
+
+
+def test_answers_stored_as_records_stand_in_the_table() -> None:
+    """The demo's dose–response run, as it was stored and as it is evaluated today."""
+    found, old = read(Outcome, stored("dose_2")["outcome"]), stored("dose_2")["outcome"]
+    (now,) = (evaluated(stored("dose_2")),)
+    assert found.part == now.part and found.curves == now.curves and found.answers.rows == now.answers.rows
+    for column in found.answers.columns:
+        same = now.answers.column(column.id)
+        assert (column.values, column.texts) == (same.values, same.texts)
+    assert [row.name for row in found.answers.rows] == [effect["name"] for effect in old["effects"]]
+
+
+def test_samples_stored_as_records_stand_in_the_table() -> None:
+    old = stored("concentration")["outcome"]
+    table = read(Outcome, old).answers
+    for i, answer in enumerate(old["answers"]):
+        assert table.column("in_sample").values[i] == answer["in_sample"]["value"]
+        assert table.column("in_reading").lower_texts[i] == answer["in_reading"]["shown_lower"]
+        assert table.column("recovery").texts[i] == answer["shown_recovery"]
+        assert table.rows[i].remarks[:1] == () or table.rows[i].remarks[0].short == answer["remarks"][0]["short"]
+    assert read(Outcome, stored("mortality")["outcome"]).part.kind == "mortality"
 
 
 def test_a_newer_form_is_refused_with_a_sentence() -> None:
@@ -93,7 +124,7 @@ def test_a_change_in_an_old_run_can_be_undone(database: Database) -> None:
     with database.transaction() as db:
         back = history.undo(db, id, 2, str(uuid4()), "tester")
         count = db.one("SELECT COUNT(*) AS n FROM answer WHERE run_id = %s", id)
-    assert [a.name for a in back.outcome.answers] == [a["name"] for a in found["outcome"]["answers"]]
+    assert [row.name for row in back.outcome.answers.rows] == [a["name"] for a in found["outcome"]["answers"]]
     assert count == {"n": len(found["outcome"]["answers"])}
 
 

@@ -10,20 +10,21 @@ from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.changes import ChangeError, Exclude, SetStep
 from dosis.run.evaluate import evaluate
-from dosis.run.method import concentration_method
+from dosis.run.method import default_method
 from dosis.run.standards.curve import CurveStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.store import history, ledger, revisions, runs, studies
 from dosis.store.database import Database, Unavailable
 from dosis.store.private_server import PrivateServer, ServerError
 from dosis.store.revisions import Stale
+from tests.outcomes import answers
 from tests.tables import PHOSPHATE
 
 
 @pytest.fixture
 def run(database: Database) -> int:
     """A fresh run in a study of its own."""
-    intake, method = understand(PHOSPHATE), concentration_method()
+    intake, method = understand(PHOSPHATE), default_method("concentration")
     with database.transaction() as db:
         study = studies.create(db, "Store tests 🦪", "tester")
         new = runs.NewRun(
@@ -51,7 +52,7 @@ def test_what_goes_in_comes_out(database: Database, run: int) -> None:
         assert runs.readings(db, run) == intake.readings
         assert runs.source(db, run) == PHOSPHATE.encode()
         revision = revisions.get(db, run)
-        outcome = evaluate(intake.readings, intake.layout, concentration_method())
+        outcome = evaluate(intake.readings, intake.layout, default_method("concentration"))
         assert revision.layout == intake.layout
         assert revision.outcome == outcome.model_copy(update={"working": {}})
         assert revisions.working(db, run, 1) == outcome.working
@@ -62,8 +63,8 @@ def test_every_reading_can_have_an_answer_of_its_own(database: Database, run: in
         change = SetStep(step=ReplicatesStep(combine="each"))
         after = history.change(db, run, 1, str(uuid4()), (change,), "tester")
         stored = {r["answer_key"]: r["value"] for r in db.all("SELECT * FROM answer WHERE run_id = %s", run)}
-    assert stored == {answer.key: answer.in_sample.value for answer in after.outcome.answers}
-    assert len(stored) > len({answer.group for answer in after.outcome.answers})
+    assert stored == {answer.key: answer.in_sample.value for answer in answers(after.outcome)}
+    assert len(stored) > len({answer.group for answer in answers(after.outcome)})
 
 
 def test_a_change_writes_revision_answers_and_ledger_together(database: Database, run: int) -> None:
@@ -72,8 +73,8 @@ def test_a_change_writes_revision_answers_and_ledger_together(database: Database
     with database.transaction() as db:
         stored = {r["answer_key"]: r["value"] for r in db.all("SELECT * FROM answer WHERE run_id = %s", run)}
         entries = ledger.of_run(db, run)
-    assert stored == {a.group: a.in_sample.value for a in after.outcome.answers}
-    assert stored != {a.group: a.in_sample.value for a in before.outcome.answers}
+    assert stored == {a.group: a.in_sample.value for a in answers(after.outcome)}
+    assert stored != {a.group: a.in_sample.value for a in answers(before.outcome)}
     assert [(e.revision, e.author, e.words) for e in entries][-1] == (
         2, "tester", "Excluded Std 2 reading 1 (0.057): bubble",
     )  # fmt: skip

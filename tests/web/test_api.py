@@ -13,6 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import Site
+from tests.outcomes import sent
 from tests.tables import PHOSPHATE, plate_text
 
 
@@ -35,8 +36,7 @@ def change(client: httpx.Client, run: dict, *changes: dict, based_on: int = 1) -
 def test_paste_to_answers_in_two_requests(site: Site) -> None:
     understood = site.client.post("/api/intake", json={"text": PHOSPHATE}).json()
     assert understood["ready"]
-    answers = open_run(site.client, PHOSPHATE).json()["revision"]["outcome"]["answers"]
-    assert [a["name"] for a in answers] == ["Pier N", "Marsh 2", "QC low"]
+    assert [a.name for a in sent(open_run(site.client, PHOSPHATE).json())] == ["Pier N", "Marsh 2", "QC low"]
 
 
 def test_same_key_opens_one_run(site: Site) -> None:
@@ -99,32 +99,32 @@ def test_bad_pastes_are_refused_in_words(site: Site, text: str, status: int, sai
     ],
 )
 def test_a_run_that_gives_no_curve_opens_and_says_why(site: Site, text: str, said: str) -> None:
-    outcome = open_run(site.client, text).json()["revision"]["outcome"]
-    assert said in outcome["curve"]["problem"]
+    opened = open_run(site.client, text).json()
+    outcome = opened["revision"]["outcome"]
+    assert said in outcome["curves"][0]["problem"]
     assert outcome["verdict"]["state"] == "fail"
-    assert all(a["in_reading"]["value"] is None and a["signal"] is not None for a in outcome["answers"])
+    assert all(a.in_reading.value is None and a.signal is not None for a in sent(opened))
 
 
 def test_decimal_commas_give_the_same_answers(site: Site) -> None:
     points, commas = (
-        open_run(site.client, text).json()["revision"]["outcome"]["answers"]
-        for text in (PHOSPHATE, PHOSPHATE.replace(".", ",").replace("\t", ";"))
+        sent(open_run(site.client, text).json()) for text in (PHOSPHATE, PHOSPHATE.replace(".", ",").replace("\t", ";"))
     )
-    assert [a["in_sample"] for a in commas] == [a["in_sample"] for a in points]
+    assert [a.in_sample for a in commas] == [a.in_sample for a in points]
 
 
 def test_nul_bytes_and_emoji_in_names_survive_the_store(site: Site) -> None:
     opened = open_run(site.client, PHOSPHATE.replace("Pier N", "Pi\x00er 🦪"), title="Café 🦪").json()
     again = site.client.get(f"/api/runs/{opened['run']['id']}").json()
     assert again["run"]["title"] == "Café 🦪"
-    assert again["revision"]["outcome"]["answers"][0]["name"] == "Pier 🦪"
+    assert sent(again)[0].name == "Pier 🦪"
 
 
 def test_ten_thousand_rows_open(site: Site) -> None:
     rows = "\n".join(f"Sample {i}\t\t{0.1 + i / 20_000:.4f}" for i in range(10_000))
     response = open_run(site.client, f"Name\tConc (µM)\tA\nStd 1\t1\t0.05\nStd 2\t2\t0.9\nStd 3\t3\t1.8\n{rows}")
     outcome = response.json()["revision"]["outcome"]
-    assert len(outcome["answers"]) == 10_000
+    assert len(outcome["answers"]["rows"]) == 10_000
     assert outcome["verdict"]["headline"].endswith("of 10,000 samples read.")
 
 
@@ -148,9 +148,9 @@ def test_csv_has_full_precision_and_no_formula(site: Site) -> None:
     response = site.client.get(f"/api/runs/{run['run']['id']}/answers.csv")
     rows = list(csv.DictReader(io.StringIO(response.content.decode("utf-8-sig"))))
     assert [row["Name"] for row in rows] == ["'=HYPERLINK(1)", '\'@Marsh, "2"', "QC low"]
-    first = run["revision"]["outcome"]["answers"][0]
-    assert float(rows[0]["In sample (µM)"]) == first["in_sample"]["value"]
-    assert rows[0]["In sample, shown"] == first["in_sample"]["shown"]
+    first = sent(run)[0].in_sample
+    assert float(rows[0]["In sample (µM)"]) == first.value
+    assert rows[0]["In sample, shown"] == first.shown
     tsv = site.client.get(f"/api/runs/{run['run']['id']}/answers.tsv").text
     assert tsv.splitlines()[0].split("\t")[0] == "Name"
 
@@ -165,7 +165,7 @@ def test_source_is_given_back_as_pasted(site: Site) -> None:
 
 def test_working_of_a_group(site: Site, run: dict) -> None:
     path = f"/api/runs/{run['run']['id']}/revisions/1/working"
-    lines = site.client.get(f"{path}/{run['revision']['outcome']['answers'][0]['group']}").json()
+    lines = site.client.get(f"{path}/{sent(run)[0].group}").json()
     assert [line["label"] for line in lines][:3] == ["Raw", "− blank 0.0200", "Mean"]
     assert site.client.get(f"{path}/nowhere").status_code == 404
 
@@ -244,10 +244,10 @@ def test_a_run_as_a_spreadsheet_holds_everything_at_full_precision(site: Site, r
     book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(body))
     assert book.sheet_names == ["Answers", "Parameters", "Checks", "Layout", "Readings"]
     rows = book.get_sheet_by_name("Answers").to_python()
-    answer = run["revision"]["outcome"]["answers"][0]
-    assert rows[1][0] == answer["name"] and rows[1][7] == answer["in_reading"]["value"]
+    answer = sent(run)[0]
+    assert rows[1][0] == answer.name and rows[1][7] == answer.in_reading.value
     parameters = book.get_sheet_by_name("Parameters").to_python()
-    assert parameters[1][2] == run["revision"]["outcome"]["curve"]["parameters"][0]["estimate"]
+    assert parameters[1][2] == run["revision"]["outcome"]["curves"][0]["parameters"][0]["estimate"]
     assert len(book.get_sheet_by_name("Readings").to_python()) == 1 + len(run["readings"]["readings"])
 
 

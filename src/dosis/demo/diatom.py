@@ -4,7 +4,8 @@ import numpy as np
 
 from dosis.run.changes import Change
 from dosis.run.laying_out import AssignWells, Describe
-from dosis.run.layout import Quantity, Role
+from dosis.run.layout import Quantity
+from dosis.run.roles import Role
 
 DOSES = (0.0, 0.03, 0.1, 0.3, 1.0, 3.0, 10.0, 30.0)  # mg/L, one a row
 GROWN, DEAD, BLANK = 4095.0, 104.0, 176.0

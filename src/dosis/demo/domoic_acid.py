@@ -4,7 +4,8 @@ import numpy as np
 
 from dosis.run.changes import Change
 from dosis.run.laying_out import AssignWells, Describe, FillSeries, NumberSamples
-from dosis.run.layout import Quantity, Role
+from dosis.run.layout import Quantity
+from dosis.run.roles import Role
 
 UPPER, LOWER, MIDDLE, SLOPE = 2.13, 0.09, 1.62, -1.18
 BLANK = 0.043

@@ -7,8 +7,8 @@ from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.evaluate import evaluate
-from dosis.run.method import Question
 from dosis.run.opening import opened
+from dosis.run.questions.registry import QuestionId
 from dosis.store import history, runs, studies
 from dosis.store.database import Database
 
@@ -39,7 +39,7 @@ def load(database: Database) -> None:
         history.change(db, many, 1, str(_key(f"{SCREEN} 1")), screen.changes(), AUTHOR)
 
 
-def _run(study: int, title: str, text: str, question: Question = "concentration") -> runs.NewRun:
+def _run(study: int, title: str, text: str, question: QuestionId = "concentration") -> runs.NewRun:
     intake = understand(text)
     if intake.readings is None or intake.layout is None:
         raise RuntimeError(f"The demo table “{title}” is not understood.")

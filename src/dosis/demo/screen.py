@@ -4,7 +4,8 @@ import numpy as np
 
 from dosis.run.changes import Change
 from dosis.run.laying_out import AssignWells, Describe
-from dosis.run.layout import Quantity, Role
+from dosis.run.layout import Quantity
+from dosis.run.roles import Role
 from dosis.run.wells import row_letters
 
 COMPOUNDS = 40

@@ -10,8 +10,9 @@ from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.understanding import Choices, ColumnKind
 from dosis.intake.well_list import WellList
-from dosis.run.layout import ROLE_NAMES, Group, Layout, Quantity, Role
+from dosis.run.layout import Group, Layout, Quantity
 from dosis.run.readings import Cell, Reading, Readings
+from dosis.run.roles import ROLES, Role
 from dosis.run.wells import Plate
 
 MAX_NAME, MAX_UNIT = 200, 40
@@ -167,7 +168,7 @@ def numbered(groups: list[Group]) -> list[Group]:
     named = []
     for group in groups:
         count[group.role] += 1
-        role = ROLE_NAMES[group.role]
+        role = ROLES[group.role].name
         name = group.name or f"{role[0].upper()}{role[1:]} {count[group.role]}"
         named.append(group.model_copy(update={"name": name}))
     return named

@@ -8,7 +8,7 @@ from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.text import ODD_MICRO, SEPARATOR_NAMES, Grid, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
-from dosis.run.layout import ROLE_NAMES, Role
+from dosis.run.roles import ROLES, Role
 
 SEEN = 2_000  # rows in which odd letters are looked for
 MEANT = {
@@ -173,11 +173,11 @@ def _roles(table: Table) -> Statement:
         return Statement(id="roles", state="ok", text=text)
     count = Counter(table.roles.values())
     if table.asks != "concentration" and count[Role.STANDARD]:
-        others = [count_of(count[role], ROLE_NAMES[role]) for role in Role if role is not Role.STANDARD and count[role]]
+        others = [count_of(count[role], ROLES[role].name) for role in Role if role is not Role.STANDARD and count[role]]
         text = f"**{', '.join([count_of(count[Role.STANDARD], 'dose'), *others])}** by row, from the filled doses."
         return Statement(id="roles", state="ok", text=text, change="roles")
     order = (Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC, Role.UNUSED)
-    parts = [count_of(count[role], ROLE_NAMES[role]) for role in order if count[role]]
+    parts = [count_of(count[role], ROLES[role].name) for role in order if count[role]]
     told = "the names and the filled concentrations" if ColumnKind.NAME in table.kinds else "the filled concentrations"
     state = "ok" if count[Role.STANDARD] and (count[Role.SAMPLE] or count[Role.QC]) else "look"
     missing = "" if count[Role.STANDARD] else " **No standards:** nothing can be read back without them."

@@ -11,8 +11,8 @@ from dosis.intake.columns import ColumnCells, are_counts, parse_dilution, time_o
 from dosis.intake.levels import Levels
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
-from dosis.run.layout import Role
-from dosis.run.method import Question
+from dosis.run.questions.registry import QuestionId
+from dosis.run.roles import Role
 
 if TYPE_CHECKING:
     from dosis.intake.well_list import WellList
@@ -57,7 +57,7 @@ class Table:
         return isinstance(self.wells, tuple) and all(self.index(kind) is None for kind in told)
 
     @cached_property
-    def asks(self) -> Question:
+    def asks(self) -> QuestionId:
         """What such a table is most likely asked: counts tell of mortality, a column of doses of their effect."""
         if are_counts(self.channels):
             return "mortality"

@@ -23,8 +23,9 @@ from dosis.intake.understanding import (
     Statement,
     Understanding,
 )
-from dosis.run.layout import ROLE_NAMES, Group, Layout, Quantity, Role
+from dosis.run.layout import Group, Layout, Quantity
 from dosis.run.readings import Reading, Readings
+from dosis.run.roles import ROLES, Role
 from dosis.run.wells import Plate, well_name
 
 Numbers = list[list[TypedNumber]]
@@ -265,7 +266,7 @@ def _about_wells(plates: list[OnePlate], readings: Readings, layout: Layout, cla
         text = f"**{wells} read, none with a role yet.** Open the run and lay the plate out: it takes a few drags."
         return [Statement(id="roles", state="ok", text=text)]
     count = Counter(group.role for group in layout.groups)
-    parts = [count_of(count[role], ROLE_NAMES[role]) for role in Role if count[role]]
+    parts = [count_of(count[role], ROLES[role].name) for role in Role if count[role]]
     from_what = " and ".join(kind for kind in ("names", "levels") if any(kind in plate.facts for plate in plates))
     said = [Statement(id="roles", state="ok", text=f"**{', '.join(parts)}** from the grid of {from_what}.")]
     levels = [group.level for group in layout.groups if group.level is not None]

@@ -6,10 +6,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from dosis.core.numbers import Meaning
-from dosis.run.layout import Layout, Name, Role, Unit
-from dosis.run.method import Question
+from dosis.run.layout import Layout, Name, Unit
+from dosis.run.questions.registry import QuestionId
 from dosis.run.readings import Readings
 from dosis.run.record import Record
+from dosis.run.roles import Role
 
 
 class ColumnKind(StrEnum):
@@ -154,7 +155,7 @@ class Understanding(Record):
     signal_unit: str
     level_name: str
     level_unit: str
-    asks: Question = "concentration"
+    asks: QuestionId = "concentration"
 
 
 class Intake(Record):

@@ -6,14 +6,13 @@ from pydantic import Field
 
 from dosis.core.numbers import Meaning
 from dosis.core.rounding import given
-from dosis.run.curves.setting import setting_words
 from dosis.run.laying_out import ApplyLayout, AssignWells, ClearWells, Describe, FillSeries, Ids, NumberSamples
-from dosis.run.layout import ROLE_NAMES, Dilution, Exclusion, Layout, Level, Name, Reason, Role
-from dosis.run.method import Method, Step
-from dosis.run.questions.dose.curve import DoseCurveStep
+from dosis.run.layout import Dilution, Exclusion, Layout, Level, Name, Reason
+from dosis.run.method import Method
+from dosis.run.questions.registry import AnyStep
 from dosis.run.readings import Readings
 from dosis.run.record import Record
-from dosis.run.standards.curve import CurveStep, Window
+from dosis.run.roles import ROLES, Role
 from dosis.run.steps.signal import SignalStep
 
 
@@ -36,7 +35,7 @@ class Exclude(Record):
         added = tuple(Exclusion(reading=id, reason=self.reason.strip() or self.reason) for id in sorted(gone))
         return _with(layout, exclusions=kept + added), method
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Excluded {_named(readings, layout, self.readings)}: {self.reason}"
 
 
@@ -52,7 +51,7 @@ class Include(Record):
         back = set(self.readings)
         return _with(layout, exclusions=tuple(e for e in layout.exclusions if e.reading not in back)), method
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Included {_named(readings, layout, self.readings)} again"
 
 
@@ -60,7 +59,7 @@ class SetStep(Record):
     """Give a step of the working other choices."""
 
     kind: Literal["set_step"] = "set_step"
-    step: Step
+    step: AnyStep
 
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The method with that step in place of its kind."""
@@ -69,23 +68,9 @@ class SetStep(Record):
         except ValueError as error:
             raise ChangeError(str(error)) from error
 
-    def words(self, readings: Readings, layout: Layout) -> str:
-        step = self.step
-        if isinstance(step, CurveStep):
-            window = _window_words(step.window, layout.level.unit)
-            setting = setting_words(step.declared, step.weights, step.robust, step.fixed)
-            means = ", to the means" if step.fit_to == "means" else ""
-            out = step.leave_out
-            each = {"each": "", "run": ", one for the run"}.get(step.per, f", one for each {step.per}")
-            turned = ", concentration on signal" if step.way == "concentration" else ""
-            left = f", without the first {out.lowest} and last {out.highest}" if out.lowest or out.highest else ""
-            return f"Curve: {setting}{means}{left}{turned}{each}, {window}"
-        if isinstance(step, DoseCurveStep):
-            return f"Curve: {step.words}"
-        if isinstance(step, SignalStep):
-            return f"Signal: {step.chosen_words}"
-        chosen = ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in step.model_dump(exclude={"kind"}).items())
-        return f"{step.kind.replace('_', ' ').capitalize()}: {chosen}"
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
+        before = next((step for step in method.steps if step.kind == self.step.kind), None)
+        return self.step.words(before, layout.level.unit)
 
 
 class PlaceSignal(Record):
@@ -100,7 +85,7 @@ class PlaceSignal(Record):
             method = method.with_step(SignalStep())
         return layout, method.with_signal(after_blank=self.after_blank)
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Signal: {'after' if self.after_blank else 'before'} the blank"
 
 
@@ -124,12 +109,12 @@ class Assign(Record):
         groups = tuple(g.model_copy(update=new) if g.id in chosen else g for g in layout.groups)
         return _with(layout, groups=groups), method
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         names = [layout.group(id).name for id in self.groups]
         who = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
         said = []
         if self.role:
-            said.append(ROLE_NAMES[self.role])
+            said.append(ROLES[self.role].name)
         if self.name is not None:
             said.append(f"name “{self.name}”")
         if self.level is not None:
@@ -169,14 +154,3 @@ def _named(readings: Readings, layout: Layout, ids: tuple[int, ...]) -> str:
     }
     named = [places[id] for id in ids[:3] if id in places]
     return ", ".join(named) + (f" and {len(ids) - 3} more" if len(ids) > 3 else "")
-
-
-def _window_words(window: Window, unit: str) -> str:
-    low = None if window.lower is None else f"from {given(window.lower)}"
-    high = None if window.upper is None else f"up to {given(window.upper)}"
-    ends = " ".join(end for end in (low, high) if end)
-    return f"standards {ends} {unit}".rstrip() if ends else "all standards"
-
-
-def _plain(value: object) -> str:
-    return {True: "on", False: "off"}[value] if isinstance(value, bool) else str(value)

@@ -1,23 +1,16 @@
 """What lies between two revisions of a run: settings, layout, exclusions, and what it did to each answer."""
 
-from dosis.core.models import MODELS
 from dosis.core.rounding import given, significant
-from dosis.run.curves.setting import CurveSetting
-from dosis.run.layout import ROLE_NAMES, Group, Layout
+from dosis.run.layout import Group, Layout
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.table import AnswerTable
 from dosis.run.outcome.value import Value
-from dosis.run.record import Record
+from dosis.run.record import Record, changed
+from dosis.run.roles import ROLES
+from dosis.run.steps.step import Changed
 
 DIGITS = 6  # to which two fits of the same curve find the same place
-
-
-class Changed(Record):
-    """One thing that is not the same: what, and how it stood before and after; empty where it was not there."""
-
-    what: str
-    before: str
-    after: str
 
 
 class Difference(Record):
@@ -43,31 +36,12 @@ def difference(
 
 
 def _settings(before: Method, after: Method) -> tuple[Changed, ...]:
-    old = {step.kind: step.model_dump(mode="json") for step in before.steps}
-    new = {step.kind: step.model_dump(mode="json") for step in after.steps}
-    found = []
-    for kind in {**old, **new}:
-        one, other = old.get(kind, {}), new.get(kind, {})
-        for key in {**one, **other}:
-            if key == "own":
-                found += _own(one.get(key, {}), other.get(key, {}))
-            elif one.get(key) != other.get(key):
-                what = f"{kind} · {key}".replace("_", " ")
-                found.append(Changed(what=what, before=_named(key, one.get(key)), after=_named(key, other.get(key))))
-    return tuple(found)
-
-
-def _own(before: dict[str, object], after: dict[str, object]) -> list[Changed]:
-    """Series whose setting became, or ceased to be, an exception."""
-
-    def said(setting: object) -> str:
-        return "as all others" if setting is None else CurveSetting.model_validate(setting).words
-
-    return [
-        Changed(what=f"curve of {name}", before=said(before.get(name)), after=said(after.get(name)))
-        for name in {**before, **after}
-        if before.get(name) != after.get(name)
-    ]
+    old = {step.kind: step for step in before.steps}
+    return tuple(
+        changed(each, what=f"{step.title} · {each.what}")
+        for step in after.steps
+        for each in step.changes(old.get(step.kind))
+    )
 
 
 def _layout(before: Layout, after: Layout) -> tuple[Changed, ...]:
@@ -95,7 +69,7 @@ def _said(group: Group | None, unit: str) -> str:
         return "no role"
     level = "" if group.level is None else f", level {given(group.level)} {unit}".rstrip()
     dilution = "" if group.dilution == 1 else f", × {given(group.dilution)}"
-    return f"{ROLE_NAMES[group.role]} {group.name}{level}{dilution}"
+    return f"{ROLES[group.role].name} {group.name}{level}{dilution}"
 
 
 def _exclusions(before: Layout, after: Layout) -> tuple[Changed, ...]:
@@ -115,7 +89,8 @@ def _exclusions(before: Layout, after: Layout) -> tuple[Changed, ...]:
 
 
 def _answers(before: Outcome, after: Outcome) -> tuple[Changed, ...]:
-    old, new = ({a.name: (a.in_sample, outcome.level_unit) for a in outcome.answers} for outcome in (before, after))
+    """What the run was asked for, by the name of its row; which of several it is stands beside the name."""
+    old, new = _leading(before.answers), _leading(after.answers)
     found = []
     for name in {**old, **new}:
         was, now = (_with_unit(*each[name]) if name in each else "" for each in (old, new))
@@ -127,6 +102,15 @@ def _answers(before: Outcome, after: Outcome) -> tuple[Changed, ...]:
     return tuple(found)
 
 
+def _leading(answers: AnswerTable) -> dict[str, tuple[Value, str]]:
+    leads = answers.leads
+    return {
+        f"{row.name}, {column.short or column.name}" if len(leads) > 1 else row.name: (column.value(i), column.unit)
+        for i, row in enumerate(answers.rows)
+        for column in leads
+    }
+
+
 def _more_digits(value: Value, unit: str) -> str:
     if value.value is None or value.censor:
         return _with_unit(value, unit)
@@ -135,15 +119,3 @@ def _more_digits(value: Value, unit: str) -> str:
 
 def _with_unit(value: Value, unit: str) -> str:
     return f"{value.shown} {unit}".rstrip() if value.value is not None or value.censor else value.shown
-
-
-def _named(key: str, value: object) -> str:
-    return MODELS[str(value)].name if key == "model" and value in MODELS else _plain(value)
-
-
-def _plain(value: object) -> str:
-    if isinstance(value, dict):
-        return ", ".join(f"{k.replace('_', ' ')} {_plain(v)}" for k, v in value.items()) or "none"
-    if isinstance(value, list):
-        return ", ".join(map(_plain, value)) or "none"
-    return {"True": "on", "False": "off", "None": "open", "": "none"}.get(str(value), str(value))

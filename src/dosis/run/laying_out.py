@@ -9,27 +9,19 @@ from pydantic import Field
 from dosis.core.rounding import given
 from dosis.core.solutions import serial_dilution
 from dosis.core.units import convert
-from dosis.run.layout import ROLE_NAMES, Dilution, Group, Layout, Name, Quantity, Role
+from dosis.run.layout import Dilution, Group, Layout, Name, Quantity
 from dosis.run.method import Method
-from dosis.run.opening import first_curve
+from dosis.run.opening import opened_method
+from dosis.run.questions.registry import question_of
 from dosis.run.readings import Reading, Readings
 from dosis.run.recipes import Recipe, Typed, level_in
 from dosis.run.record import Record
+from dosis.run.roles import ROLES, Role
 from dosis.run.saved_layout import SavedLayout
 from dosis.run.wells import Direction, Place, arranged, parse_well, well_name
 
 Ids = Annotated[tuple[int, ...], Field(min_length=1, max_length=100_000)]
 Replicates = Annotated[int, Field(ge=1, le=1000)]
-STANDARD_NAME = {
-    Role.STANDARD: "Std", Role.BLANK: "Blank", Role.SAMPLE: "Sample", Role.QC: "QC",
-    Role.DOSE: "Dose", Role.VEHICLE: "Vehicle", Role.FULL: "Full effect", Role.UNUSED: "Not used",
-}  # fmt: skip
-ALONE = (
-    Role.BLANK,
-    Role.VEHICLE,
-    Role.FULL,
-    Role.UNUSED,
-)  # roles of which one group is enough, so that its name needs no number
 
 
 class AssignWells(Record):
@@ -85,15 +77,14 @@ class AssignWells(Record):
     def _fresh_name(self, layout: Layout, selected: set[int], method: Method) -> str:
         if self.role is None:
             return ""
-        control = self.role is Role.VEHICLE and method.question == "mortality"
-        stem = "Control" if control else STANDARD_NAME[self.role]
-        if self.role in ALONE:
+        stem = question_of(method.question).stem(self.role)
+        if ROLES[self.role].alone:
             return stem
         taken = {group.name for group in layout.groups if not set(group.readings) <= selected}
         return next(name for n in range(1, len(taken) + 2) if (name := f"{stem} {n}") not in taken)
 
-    def words(self, readings: Readings, layout: Layout) -> str:
-        said = [ROLE_NAMES[self.role]] if self.role else []
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
+        said = [ROLES[self.role].name] if self.role else []
         said += [
             f"{key} “{value}”" for key, value in (("name", self.name), ("series", self.series)) if value is not None
         ]
@@ -151,7 +142,7 @@ class FillSeries(Record):
         }  # fmt: skip
         return _with_curve(readings, layout, placed(_with_unit(layout, unit), wanted), method)
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         top = self.recipe.level(layout.level.unit)[2] if self.recipe else self.top.strip()
         zero = ", zero at the end" if self.zero_at_end else ""
         return f"{places_named(readings, self.readings)}: dilution series from {top}, ÷ {given(self.factor)}{zero}"
@@ -179,9 +170,9 @@ class NumberSamples(Record):
         }
         return _with_curve(readings, layout, placed(layout, wanted), method)
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         dilution = f", dilution × {given(self.dilution)}" if self.dilution != 1 else ""
-        return f"{places_named(readings, self.readings)}: {ROLE_NAMES[self.role]}s from {self.first}{dilution}"
+        return f"{places_named(readings, self.readings)}: {ROLES[self.role].name}s from {self.first}{dilution}"
 
 
 class ClearWells(Record):
@@ -195,7 +186,7 @@ class ClearWells(Record):
         _known(readings, self.readings)
         return placed(layout, {}, cleared=self.readings), method
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         out = {exclusion.reading for exclusion in layout.exclusions} & set(self.readings)
         also = f"; {len(out)} exclusion{'s' if len(out) > 1 else ''} with it" if out else ""
         return f"{places_named(readings, self.readings)}: role taken off{also}"
@@ -233,7 +224,7 @@ class ApplyLayout(Record):
         based = Layout.model_validate({**dict(layout), "level": quantity})
         return _with_curve(readings, layout, placed(based, wanted, cleared=on_plate.values()), method)
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         plate = f" on {readings.plates[self.plate].name}" if len(readings.plates) > self.plate > 0 else ""
         return f"Layout “{self.layout.name}” applied{plate}"
 
@@ -250,7 +241,7 @@ class Describe(Record):
         new = {key: value for key, value in (("signal", self.signal), ("level", self.level)) if value is not None}
         return Layout.model_validate({**dict(layout), **new}), method
 
-    def words(self, readings: Readings, layout: Layout) -> str:
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         said = [
             f"{kind} {quantity.label}"
             for kind, quantity in (("Signal", self.signal), ("Level", self.level))
@@ -261,7 +252,7 @@ class Describe(Record):
 
 def _with_curve(readings: Readings, before: Layout, layout: Layout, method: Method) -> tuple[Layout, Method]:
     """The new layout, and the curve its standards ask for when they are the first."""
-    return layout, first_curve(readings, before, layout, method)
+    return layout, opened_method(readings, before, layout, method)
 
 
 def placed(layout: Layout, wanted: Mapping[int, Group], cleared: Iterable[int] = ()) -> Layout:

@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Sequence
-from enum import StrEnum
 from functools import cached_property
 from typing import Annotated
 
@@ -10,31 +9,7 @@ from pydantic import Field, model_validator
 
 from dosis.core.numbers import LARGEST
 from dosis.run.record import Record
-
-
-class Role(StrEnum):
-    """What a group of readings is there for."""
-
-    STANDARD = "standard"
-    BLANK = "blank"
-    SAMPLE = "sample"
-    QC = "qc"
-    DOSE = "dose"
-    VEHICLE = "vehicle"
-    FULL = "full"
-    UNUSED = "unused"
-
-
-ROLE_NAMES = {
-    Role.STANDARD: "standard",
-    Role.BLANK: "blank",
-    Role.SAMPLE: "sample",
-    Role.QC: "QC",
-    Role.DOSE: "dose",
-    Role.VEHICLE: "vehicle",
-    Role.FULL: "full effect",
-    Role.UNUSED: "not used",
-}
+from dosis.run.roles import Role
 
 Name = Annotated[str, Field(max_length=200)]
 Unit = Annotated[str, Field(max_length=40)]

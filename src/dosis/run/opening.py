@@ -1,61 +1,18 @@
-"""How a run opens: its first layout and working, with the curve that describes the standards it has."""
+"""How a run opens, and what a layout that comes later makes of a method nobody has touched."""
 
-from statistics import fmean
-
-from dosis.core.fitting.fit import fit
-from dosis.run.asking import asked
-from dosis.run.evaluate import work
-from dosis.run.layout import Layout, Role
-from dosis.run.method import METHODS, Method, Question
+from dosis.run.layout import Layout
+from dosis.run.method import Method, default_method
+from dosis.run.questions.registry import QuestionId, question_of
 from dosis.run.readings import Readings
-from dosis.run.standards.curve import BETTER, CurveStep, wide
-from dosis.run.standards.parts import split
-
-LEVELS_OFF = 0.2  # slope of the top interval over the steepest one, below which a signal saturates
 
 
-def opened(readings: Readings, layout: Layout, question: Question) -> tuple[Layout, Method]:
+def opened(readings: Readings, layout: Layout, question: QuestionId) -> tuple[Layout, Method]:
     """Layout and working of a new run that is asked this question."""
-    layout = asked(layout, question)
-    return layout, first_curve(readings, None, layout, METHODS[question]())
+    layout = question_of(question).asked(layout)
+    return layout, opened_method(readings, None, layout, default_method(question))
 
 
-def first_curve(readings: Readings, before: Layout | None, layout: Layout, method: Method) -> Method:
-    """The method with a sigmoid in the place of the line nobody has touched, when standards that need one come in.
-
-    That is where they span more than a factor of 20, their signal levels off, rising or falling, and the sigmoid has
-    the lower AICc. before : the layout that had no standards yet; with one that had, nothing is changed.
-    """
-    step = next((step for step in method.steps if isinstance(step, CurveStep)), None)
-    if method.question != "concentration" or step != CurveStep() or (before is not None and _standards(before)):
-        return method
-    for part in split(readings, layout, step.per):
-        bench = work(readings, part.layout, method, before="curve")
-        pairs = [
-            (group.level, bench.values[id])
-            for group in bench.groups(Role.STANDARD) if group.level is not None for id in bench.used(group)
-        ]  # fmt: skip
-        if not pairs or not _saturates([x for x, _ in pairs], [y for _, y in pairs]):
-            return method
-    return method.with_step(CurveStep(model="logistic4"))
-
-
-def _standards(layout: Layout) -> bool:
-    return any(group.role is Role.STANDARD and group.level is not None for group in layout.groups)
-
-
-def _saturates(x: list[float], y: list[float]) -> bool:
-    if not wide(x):
-        return False
-    levels = sorted(set(x))
-    means = [fmean([b for a, b in zip(x, y, strict=True) if a == level]) for level in levels]
-    slopes = [abs((means[i + 1] - means[i]) / (levels[i + 1] - levels[i])) for i in range(len(levels) - 1)]
-    if not slopes[-1] < LEVELS_OFF * max(slopes):
-        return False
-    try:
-        line, sigmoid = fit("line", x, y), fit("logistic4", x, y)
-    except ValueError:
-        return False
-    if not sigmoid.converged or sigmoid.aicc is None or line.aicc is None:
-        return False
-    return sigmoid.aicc < line.aicc - BETTER
+def opened_method(readings: Readings, before: Layout | None, layout: Layout, method: Method) -> Method:
+    """The method as its question opens it with this layout; `before` is the one that was there, None at first."""
+    steps = question_of(method.question).opened(readings, before, layout, method.steps)
+    return method if steps == method.steps else Method(steps=steps, question=method.question)

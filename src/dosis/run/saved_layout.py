@@ -4,10 +4,11 @@ from typing import Annotated
 
 from pydantic import Field
 
-from dosis.run.layout import Dilution, Layout, Level, Name, Quantity, Role
+from dosis.run.layout import Dilution, Layout, Level, Name, Quantity
 from dosis.run.outcome.value import Remark, State
 from dosis.run.readings import Readings
 from dosis.run.record import Record
+from dosis.run.roles import Role
 from dosis.run.wells import well_name
 
 

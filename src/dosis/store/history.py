@@ -3,10 +3,11 @@
 from collections.abc import Callable, Sequence
 
 from dosis.run.changes import Change, ChangeError, SetStep
-from dosis.run.evaluate import curve_of, evaluate
+from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor
@@ -35,7 +36,7 @@ def change(
     for each in changes:
         try:
             after = each.apply(readings, layout, method)
-            words.append(each.words(readings, layout))  # of the layout as it was
+            words.append(each.words(readings, layout, method))  # of the state as it was
             layout, method = after
         except ChangeError:
             raise
@@ -44,7 +45,7 @@ def change(
     if (layout, method) == (current.layout, current.method):
         raise ChangeError("That is how it already is; nothing was changed.")
     if method != current.method and not any(isinstance(each, SetStep) for each in changes):
-        words.append(f"the curve opens as {curve_of(method).declared.name}, since these standards level off")
+        words.append(question_of(method.question).opening_words(method.steps))
     number = based_on + 1
     new = NewRevision(
         number=number, origin=number, undo_to=current.origin, redo_to=None, layout=layout, method=method,

@@ -86,9 +86,10 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
         "INSERT INTO answer (run_id, answer_key, name, role, value, lower, upper, censor, unit)"
         " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [
-            (run, a.key or a.group, a.name, a.role.value, a.in_sample.value, a.in_sample.lower, a.in_sample.upper,
-             a.in_sample.censor, outcome.level_unit)
-            for a in outcome.answers
+            (run, row.key, row.name, row.role.value, found.value, found.lower, found.upper, found.censor, lead.unit)
+            for lead in outcome.answers.leads[:1]
+            for i, row in enumerate(outcome.answers.rows)
+            for found in (lead.value(i),)
         ],
     )  # fmt: skip
     ledger.write(db, author, new.action, new.words, run=run, revision=new.number)

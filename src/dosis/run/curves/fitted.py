@@ -7,16 +7,16 @@ import numpy as np
 from dosis.core.inference.parameters import ParameterEstimate, not_determined
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import p_value, significant, with_interval
+from dosis.run.bench import Bench
 from dosis.run.curves.equation import DIGITS, put
 from dosis.run.curves.words import r2_name, shown_r_squared
 from dosis.run.outcome.drawn import ParameterRow, Statistic
-from dosis.run.workbench import Workbench
 
 
-def parameter_rows(bench: Workbench, result: Fit) -> tuple[ParameterRow, ...]:
-    """One row for each parameter, with its unit by the rule of the model."""
+def parameter_rows(bench: Bench, result: Fit, *, turned: bool = False) -> tuple[ParameterRow, ...]:
+    """One row for each parameter, with its unit by the rule of the model; `turned` where x was fitted on y."""
     x_unit, y_unit = bench.layout.level.unit, bench.layout.signal.unit
-    if bench.turned:
+    if turned:
         x_unit, y_unit = y_unit, x_unit
     per = f"1/{x_unit}" if x_unit else ""
     rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit, "1/x": per, "": ""}
@@ -41,9 +41,7 @@ def parameter_rows(bench: Workbench, result: Fit) -> tuple[ParameterRow, ...]:
     return tuple(rows)
 
 
-def _parameter_working(
-    bench: Workbench, result: Fit, estimate: ParameterEstimate, row: ParameterRow, meaning: str
-) -> None:
+def _parameter_working(bench: Bench, result: Fit, estimate: ParameterEstimate, row: ParameterRow, meaning: str) -> None:
     id, name = f"parameter.{row.name}", row.name
     value = f"{row.shown} {row.unit}".rstrip()
     bench.write(id, "What it is", text=f"{meaning} in {result.model.equation}")
@@ -92,7 +90,7 @@ def _by_search(result: Fit) -> str:
     return f"{least}, solved directly (QR)" if result.model.linear else f"{least}: SSE {put(result.sse)}"
 
 
-def statistic_rows(bench: Workbench, result: Fit) -> tuple[Statistic, ...]:
+def statistic_rows(bench: Bench, result: Fit) -> tuple[Statistic, ...]:
     """The statistics of the fit, those that are worked out with their working."""
     lack, runs = result.lack_of_fit, result.runs_test
     against_zero = [
@@ -134,7 +132,7 @@ def statistic_rows(bench: Workbench, result: Fit) -> tuple[Statistic, ...]:
     )
 
 
-def _statistics_working(bench: Workbench, result: Fit) -> None:
+def _statistics_working(bench: Bench, result: Fit) -> None:
     sse, df, n, k = result.sse, result.degrees_of_freedom, result.n, result.free + 1
     if result.rmse is not None:
         bench.write("statistic.rmse", "RMSE", text=f"√(SSE ÷ df) = √({put(sse)} ÷ {df})",

@@ -46,7 +46,7 @@ class CurveSetting(Record):
         return self.weights == "none" and self.robust == "off" and not self.fixed
 
     @property
-    def words(self) -> str:
+    def in_words(self) -> str:
         """The setting in words."""
         return setting_words(self.declared, self.weights, self.robust, self.fixed)
 

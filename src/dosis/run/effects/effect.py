@@ -1,9 +1,10 @@
-"""What a series of doses does: its effect doses and the shape of its curve."""
+"""What a series of doses does: its effect doses and the shape of its curve. It stays on the bench."""
 
+from dataclasses import KW_ONLY
 from typing import Literal
 
 from dosis.run.outcome.value import Remark, Value
-from dosis.run.record import Record, light
+from dosis.run.record import light
 
 
 @light
@@ -21,44 +22,40 @@ class EffectDose:
 
 
 @light
-class EffectShape:
-    """What else a curve says of its series, each with its interval; as in `Effect`."""
+class Shape:
+    """What else a curve says of its series, each with its interval.
+
+    minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
+        dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+    """
 
     minus_log: Value = Value()
     slope: Value = Value()
     lower: Value = Value()
     upper: Value = Value()
     area: Value = Value()
+    other: Value = Value()
 
 
-class Effect(Record):
-    """What a series of doses does.
+@light
+class Effect:
+    """A series with its effect doses, the first of which leads.
 
     symbol : one for the run, "IC" where all that show an effect fall, else "EC"; of counts "LC" or "LD".
-    minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
-        dose. other : the relative half-effect dose on the other scale, raw beside normalized.
-    shape : the same and the plateaus, with intervals.
+    about_zero : whether R² is, the model having no constant.
     spearman, trimmed : of counts, Spearman and Kärber's mean, plain and trimmed; shown_fit : chi-square of the line.
     """
 
+    _: KW_ONLY
     series: str
     name: str
     group: str
     n: int
     symbol: Literal["IC", "EC", "LC", "LD"] = "EC"
     doses: tuple[EffectDose, ...]
-    minus_log: float | None = None
-    shown_minus_log: str = "—"
-    slope: float | None = None
-    shown_slope: str = "—"
-    shown_plateaus: str = "—"
-    area: float | None = None
-    shown_area: str = "—"
-    shape: EffectShape = EffectShape()
-    other: Value = Value()
+    shape: Shape = Shape()
     r_squared: float | None = None
-    shown_r_squared: str = "—"
-    about_zero: bool = False  # whether R² is, the model having no constant
+    about_zero: bool = False
     spearman: Value = Value()
     trimmed: Value = Value()
     shown_fit: str = ""

@@ -3,8 +3,8 @@
 from dataclasses import KW_ONLY
 from typing import Literal
 
-from dosis.run.layout import Role
 from dosis.run.record import light
+from dosis.run.roles import Role
 
 
 @light

@@ -6,28 +6,30 @@ from pydantic import Field
 
 from dosis.core.rounding import fixed, given, p_value
 from dosis.run.curves.words import BEND
-from dosis.run.layout import Group, Role
+from dosis.run.layout import Group
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import Remark, State
-from dosis.run.record import Record
+from dosis.run.roles import Role
+from dosis.run.standards.bench import StandardBench
 from dosis.run.standards.spikes import recover_spikes
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.step import Step
 from dosis.run.steps.summary import NAMED, sum_up
-from dosis.run.workbench import Workbench
 
 Share = Annotated[float, Field(gt=0, le=10)]
 
 
-class ChecksStep(Record):
+class ChecksStep(Step):
     """Thresholds of the checks."""
 
+    title = "Checks"
     kind: Literal["checks"] = "checks"
     standard_recovery: Share = 0.15
     lowest_recovery: Share = 0.20
     qc_recovery: Share = 0.20
     spike_recovery: Share = 0.20
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: StandardBench) -> StepOutcome:
         """Make every check that this run allows."""
         recover_spikes(bench)
         made = (
@@ -36,7 +38,7 @@ class ChecksStep(Record):
         )  # fmt: skip
         return sum_up(bench, self.kind, made)
 
-    def _recovery(self, bench: Workbench) -> Check | None:
+    def _recovery(self, bench: StandardBench) -> Check | None:
         """ICH M10 (2022), 3.2.5.2: standards within 15 %, the lowest within 20 %, at least three quarters of them."""
         levels = [
             (group, None if result.estimate is None else result.estimate / group.level)
@@ -76,13 +78,13 @@ class ChecksStep(Record):
             groups=tuple(group.id for group, _ in off), verdict=f"Standards off: {named}.",
         )  # fmt: skip
 
-    def _which(self, bench: Workbench, group: Group) -> str:
+    def _which(self, bench: StandardBench, group: Group) -> str:
         """A standard by its name, and by its level where others have the same name."""
         if [other.name for other in bench.groups(Role.STANDARD)].count(group.name) < 2:
             return group.name
         return f"{group.name} {given(group.level or 0.0)} {bench.layout.level.unit}".rstrip()
 
-    def _bend(self, bench: Workbench) -> Check | None:
+    def _bend(self, bench: StandardBench) -> Check | None:
         if bench.fit is None or bench.fit_problem or bench.fit.lack_of_fit.p_value is None:
             return None
         p = bench.fit.lack_of_fit.p_value
@@ -99,7 +101,7 @@ class ChecksStep(Record):
             f"(lack of fit p {p_value(p)}).",
         )  # fmt: skip
 
-    def _intercept(self, bench: Workbench) -> Check | None:
+    def _intercept(self, bench: StandardBench) -> Check | None:
         free = bench.fits.get("line")
         if bench.fit is None or bench.fit.model.intercept or free is None:
             return None
@@ -113,7 +115,7 @@ class ChecksStep(Record):
             verdict=f"The standards do not pass through zero (p {p_value(p)}).",
         )  # fmt: skip
 
-    def _cv(self, bench: Workbench) -> Check | None:
+    def _cv(self, bench: StandardBench) -> Check | None:
         cvs = [
             (group, summary.cv, summary.n)
             for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)
@@ -138,7 +140,7 @@ class ChecksStep(Record):
             groups=tuple(group.id for group, _ in high),
         )  # fmt: skip
 
-    def _qc(self, bench: Workbench) -> Check | None:
+    def _qc(self, bench: StandardBench) -> Check | None:
         """ICH M10 (2022), 3.3.2 in spirit: two thirds of all QCs within the limit."""
         known = [
             (group, None if value.value is None else value.value / group.level, value.shown)
@@ -165,7 +167,7 @@ class ChecksStep(Record):
             groups=tuple(group.id for group, *_ in off), verdict=f"QC off: {found}.",
         )  # fmt: skip
 
-    def _spikes(self, bench: Workbench) -> Check | None:
+    def _spikes(self, bench: StandardBench) -> Check | None:
         spiked = [group for group in bench.groups(Role.SAMPLE) if group.spike_of]
         if not spiked or bench.fit is None or bench.fit_problem:
             return None
@@ -183,11 +185,9 @@ class ChecksStep(Record):
             groups=tuple(group.id for group, _ in off), verdict=f"Additions not recovered: {named}.",
         )  # fmt: skip
 
-    def _in_range(self, bench: Workbench) -> Check | None:
+    def _in_range(self, bench: StandardBench) -> Check | None:
         samples = bench.groups(Role.SAMPLE)
-        if bench.unknown:
-            return None
-        if not samples or bench.fit is None or bench.fit_problem:
+        if not samples or not bench.read_backs or bench.fit is None or bench.fit_problem:
             return None
         out = [group for group in samples if not (rb := bench.read_backs.get(group.id)) or rb.flag]
         low, high = (given(end) for end in bench.reading_range(bench.fit))

@@ -12,15 +12,17 @@ from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model, custom
 from dosis.core.rounding import fixed, given, p_value, significant
-from dosis.run.curves.setting import Number
+from dosis.run.curves.setting import Number, setting_words
 from dosis.run.curves.words import bent, r2_name, shown_r_squared
-from dosis.run.layout import Level, Role
+from dosis.run.layout import Level
 from dosis.run.outcome.drawn import Candidate, Suggestion
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.record import Record
+from dosis.run.roles import Role
+from dosis.run.standards.bench import StandardBench
+from dosis.run.steps.step import Step
 from dosis.run.steps.summary import listed
-from dosis.run.workbench import Workbench
 
 BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnham & Anderson 2002, 2.6)
 CUSTOM = "custom"
@@ -53,7 +55,7 @@ class LeaveOut(Record):
     highest: Annotated[int, Field(ge=0, le=50)] = 0
 
 
-class CurveStep(Record):
+class CurveStep(Step):
     """A curve model through the standards: which, how weighted, to readings or means, over which window.
 
     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
@@ -63,6 +65,7 @@ class CurveStep(Record):
     way : the signal fitted on the concentration and read back, or the concentration on the signal and predicted.
     """
 
+    title = "Curve"
     kind: Literal["curve"] = "curve"
     per: Per = "each"
     way: Literal["signal", "concentration"] = "signal"
@@ -92,7 +95,17 @@ class CurveStep(Record):
         """The model itself."""
         return custom(self.expression) if self.model == CUSTOM else MODELS[self.model]
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def words(self, before: Step | None, unit: str) -> str:
+        """The whole step in words."""
+        setting = setting_words(self.declared, self.weights, self.robust, self.fixed)
+        means = ", to the means" if self.fit_to == "means" else ""
+        out = self.leave_out
+        each = {"each": "", "run": ", one for the run"}.get(self.per, f", one for each {self.per}")
+        turned = ", concentration on signal" if self.way == "concentration" else ""
+        left = f", without the first {out.lowest} and last {out.highest}" if out.lowest or out.highest else ""
+        return f"Curve: {setting}{means}{left}{turned}{each}, {_window_words(self.window, unit)}"
+
+    def run(self, bench: StandardBench) -> StepOutcome:
         """Fit the chosen model and, beside it, the others; look for a bend."""
         x, y = self._standards(bench)
         problem = self._unfit(bench, x)
@@ -106,7 +119,7 @@ class CurveStep(Record):
         bench.fit = bench.fits.get(self.model)
         if bench.fit is None:
             bench.fit_problem = problem
-            return self._said(problem, State.FAIL)
+            return self.told(problem, State.FAIL)
         means = _means(bench, bench.fit)
         bench.candidates = tuple([
             _candidate(id, result, id == self.model, _missed(means, result, turned=bench.turned))
@@ -115,26 +128,23 @@ class CurveStep(Record):
         bench.comparison = _comparison(bench.candidates)
         if bench.fit.slope_is_flat:
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
-            return self._said(bench.fit_problem, State.FAIL)
+            return self.told(bench.fit_problem, State.FAIL)
         bench.suggestion = self._straight_part(x, y, bench) or self._other_model(x, y, bench)
         pooled, why = self._pooled(bench)
         look = bent(bench.fit) or bool(bench.fit.warnings) or bool(why)
         sentence = f"{self._sentence(bench.fit)}{pooled and ' '}{pooled}{why}"
-        return self._said(sentence, State.LOOK if look else State.PASS, pooled.replace("**", "") if why else "")
+        return self.told(sentence, State.LOOK if look else State.PASS, pooled.replace("**", "") if why else "")
 
-    def _pooled(self, bench: Workbench) -> tuple[str, str]:
+    def _pooled(self, bench: StandardBench) -> tuple[str, str]:
         """Whose standards share this curve; and why, where nobody has asked for that."""
         series = [*dict.fromkeys(group.series or "no series" for group in bench.groups(Role.STANDARD))]
-        if len(series) < 2 or bench.unknown:
+        if len(series) < 2 or not bench.samples_choose:
             return "", ""
         if self.per != "each":
             return f"The standards of {listed(series)} are pooled, as asked.", ""
         return f"**The standards of {listed(series)} are pooled in one curve.**", (
             " Not every sample says which of them is its own: give each its series, or ask for one curve for the run."
         )
-
-    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state, verdict=verdict)
 
     def _compared(self, x: list[float]) -> tuple[str, ...]:
         """The chosen model and what it is compared with: sigmoids with each other, and a line where one could serve."""
@@ -157,7 +167,7 @@ class CurveStep(Record):
             **options,
         )  # fmt: skip
 
-    def _standards(self, bench: Workbench) -> tuple[list[float], list[float]]:
+    def _standards(self, bench: StandardBench) -> tuple[list[float], list[float]]:
         pairs = [
             (group.level, bench.values[id])
             for group in bench.groups(Role.STANDARD)
@@ -171,7 +181,7 @@ class CurveStep(Record):
             pairs = [pair for pair in pairs if pair[0] in kept]
         return [x for x, _ in pairs], [y for _, y in pairs]
 
-    def _unfit(self, bench: Workbench, x: list[float]) -> str:
+    def _unfit(self, bench: StandardBench, x: list[float]) -> str:
         """Why no curve can be fitted, in the words of the lab; empty when one can."""
         standards = bench.groups(Role.STANDARD)
         if not standards:
@@ -191,7 +201,7 @@ class CurveStep(Record):
         verb = "is" if levels < 2 else "are"
         return f"{have} {verb} left{inside}; a {declared.name.lower()} needs {need} or more."
 
-    def _straight_part(self, x: list[float], y: list[float], bench: Workbench) -> Suggestion | None:
+    def _straight_part(self, x: list[float], y: list[float], bench: StandardBench) -> Suggestion | None:
         """The widest range from the lowest standard up whose lack of fit is not significant, with 4 levels or more."""
         if bench.fit is None or not bent(bench.fit) or not bench.fit.is_straight or bench.turned:
             return None
@@ -212,7 +222,7 @@ class CurveStep(Record):
                 )  # fmt: skip
         return None
 
-    def _other_model(self, x: list[float], y: list[float], bench: Workbench) -> Suggestion | None:
+    def _other_model(self, x: list[float], y: list[float], bench: StandardBench) -> Suggestion | None:
         """A curve that describes clearly better what the chosen one does not."""
         now = bench.fit
         if now is None or now.aicc is None or not (bent(now) or self.model in FIVE):
@@ -257,7 +267,7 @@ def wide(x: list[float]) -> bool:
     return len(above) >= WIDE_LEVELS and max(above) > WIDE_SPAN * min(above)
 
 
-def _means(bench: Workbench, result: Fit) -> dict[float, float]:
+def _means(bench: StandardBench, result: Fit) -> dict[float, float]:
     """The mean reading at every level above zero that took part in the fit."""
     low, high = bench.span_of(result)
     standards: dict[float, list[float]] = {}
@@ -311,3 +321,10 @@ def _comparison(candidates: tuple[Candidate, ...]) -> str:
             f"{chosen.shown_aicc}, which is too little to decide."
         )
     return f"{best.name} describes these standards better: AICc {best.shown_aicc} against {chosen.shown_aicc}{back}."
+
+
+def _window_words(window: Window, unit: str) -> str:
+    low = None if window.lower is None else f"from {given(window.lower)}"
+    high = None if window.upper is None else f"up to {given(window.upper)}"
+    ends = " ".join(end for end in (low, high) if end)
+    return f"standards {ends} {unit}".rstrip() if ends else "all standards"

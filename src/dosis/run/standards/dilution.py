@@ -5,17 +5,18 @@ from typing import Literal
 from dosis.core.rounding import given
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
-from dosis.run.record import Record
-from dosis.run.workbench import Workbench
+from dosis.run.standards.bench import StandardBench
+from dosis.run.steps.step import Step
 
 
-class DilutionStep(Record):
+class DilutionStep(Step):
     """Multiply by each sample's dilution factor; interval and bounds go along."""
 
+    title = "Dilution"
     kind: Literal["dilution"] = "dilution"
     on: bool = True
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: StandardBench) -> StepOutcome:
         """Scale every read-back value and write the factor into the working."""
         unit = bench.layout.level.unit
         factors = set()

@@ -10,22 +10,23 @@ from dosis.core.rounding import given
 from dosis.run.curves.bands import with_bands
 from dosis.run.curves.equation import with_numbers
 from dosis.run.curves.fitted import parameter_rows, statistic_rows
-from dosis.run.layout import PART, Role, whole_id
-from dosis.run.outcome.drawn import Curve, Line, Point, SamplePoint, Span
+from dosis.run.layout import whole_id
+from dosis.run.outcome.drawn import Curve, Line, Point, Span
+from dosis.run.roles import Role
+from dosis.run.standards.bench import StandardBench
 from dosis.run.standards.curve import CurveStep
-from dosis.run.workbench import Workbench
 
 LINE_POINTS = 48
 EVENLY = np.linspace(0.0, 1.0, LINE_POINTS)
 DECADES = 25.0  # highest over lowest standard from which a log axis shows more
 
 
-def draw(bench: Workbench, step: CurveStep, key: str) -> Curve:
+def draw(bench: StandardBench, step: CurveStep, key: str) -> Curve:
     """The Curve part of an outcome; `key` is the plate or series it belongs to."""
     result = bench.fit
     signal, level = bench.layout.signal, bench.layout.level
     y_label = f"Blank-corrected {signal.label}" if bench.blank else signal.label
-    samples = () if result is None else _samples(bench)
+    samples = () if result is None else bench.sample_points()
     points = _points(bench, step, result)
     model, span = step.declared, None if result is None else bench.span_of(result)
     above = [g.level for g in bench.groups(Role.STANDARD) if g.level is not None and g.level > 0]
@@ -39,7 +40,7 @@ def draw(bench: Workbench, step: CurveStep, key: str) -> Curve:
         key=key,
         tag=bench.tag,
         turned=bench.turned,
-        parameters=() if result is None else parameter_rows(bench, result),
+        parameters=() if result is None else parameter_rows(bench, result, turned=bench.turned),
         candidates=bench.candidates,
         comparison=bench.comparison,
         statistics=() if result is None else statistic_rows(bench, result),
@@ -59,22 +60,7 @@ def draw(bench: Workbench, step: CurveStep, key: str) -> Curve:
     )
 
 
-def _samples(bench: Workbench) -> tuple[SamplePoint, ...]:
-    if bench.unknown:  # standard additions: the sample lies where the line meets no signal
-        found = [(id, value) for id in bench.unknown if (value := bench.in_reading[id].value) is not None]
-        return tuple(SamplePoint(group=id, role=Role.SAMPLE, x=-value, y=0.0) for id, value in found)
-    return tuple(
-        SamplePoint(
-            group=whole_id(group.id), reading=group.readings[0] if PART in group.id else None, role=group.role,
-            x=rb.estimate, y=bench.summaries[group.id].value,
-        )
-        for group in bench.groups(Role.SAMPLE, Role.QC)
-        if (rb := bench.read_backs.get(group.id)) and rb.estimate is not None
-        and bench.in_reading[group.id].value is not None
-    )  # fmt: skip
-
-
-def _points(bench: Workbench, step: CurveStep, result: Fit | None) -> tuple[Point, ...]:
+def _points(bench: StandardBench, step: CurveStep, result: Fit | None) -> tuple[Point, ...]:
     rows = [
         (id, group.id, group.level, bench.values[id], bench.why_not.get(id, ""))
         for group in bench.groups(Role.STANDARD)

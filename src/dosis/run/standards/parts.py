@@ -3,17 +3,19 @@
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
-from dosis.run.layout import Group, Layout, Role, part_id, part_name
-from dosis.run.outcome.outcome import Outcome
+from dosis.run.layout import Group, Layout, part_id, part_name
+from dosis.run.outcome.findings import Findings
 from dosis.run.outcome.readings import ReadingOutcome
 from dosis.run.outcome.step import Check, StepOutcome
+from dosis.run.outcome.table import joined
 from dosis.run.outcome.value import State
 from dosis.run.readings import Readings
 from dosis.run.record import changed
+from dosis.run.roles import Role
 from dosis.run.saved_layout import misfits
 from dosis.run.standards.curve import Per
+from dosis.run.standards.verdict import conclude
 from dosis.run.steps.summary import WORST
-from dosis.run.verdict import conclude
 
 CALIBRATING, READ_BACK = (Role.STANDARD, Role.SAMPLE), (Role.STANDARD, Role.SAMPLE, Role.QC)
 CURVED = 3  # levels from which a plate has a curve of its own
@@ -111,7 +113,7 @@ def _by_plate(readings: Readings, layout: Layout) -> dict[str, list[Group]]:
     return found
 
 
-def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes: Sequence[Outcome]) -> Outcome:
+def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes: Sequence[Findings]) -> Findings:
     """The outcomes of the parts as one: answers in order, steps and checks said for each curve."""
     keys = [part.key for part in parts]
     first = outcomes[0]
@@ -121,7 +123,7 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
             if reading.id in part.layout.members:
                 own.setdefault(reading.id, reading)
     groups = {group.id: group for outcome in reversed(outcomes) for group in outcome.groups}
-    answers = tuple(answer for outcome in outcomes for answer in outcome.answers)
+    answers = joined([outcome.answers for outcome in outcomes])
     checks = _checks(keys, outcomes)
     problems = [outcome.curve.problem for outcome in outcomes]
     steps = _steps(keys, outcomes)
@@ -139,7 +141,7 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
     })  # fmt: skip
 
 
-def _steps(keys: Sequence[str], outcomes: Sequence[Outcome]) -> tuple[StepOutcome, ...]:
+def _steps(keys: Sequence[str], outcomes: Sequence[Findings]) -> tuple[StepOutcome, ...]:
     made = []
     for several in zip(*(outcome.steps for outcome in outcomes), strict=True):
         said = [step.sentence for step in several]
@@ -154,7 +156,7 @@ def _steps(keys: Sequence[str], outcomes: Sequence[Outcome]) -> tuple[StepOutcom
     return tuple(made)
 
 
-def _checks(keys: Sequence[str], outcomes: Sequence[Outcome]) -> tuple[Check, ...]:
+def _checks(keys: Sequence[str], outcomes: Sequence[Findings]) -> tuple[Check, ...]:
     """Each check once: as it stands on the worst curve, saying which."""
     by_id: dict[str, list[tuple[str, int, Check]]] = {}
     for i, (key, outcome) in enumerate(zip(keys, outcomes, strict=True)):

@@ -8,38 +8,14 @@ from dosis.core.inference.inverse import predicted
 from dosis.core.inference.read_back import ReadBack
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import with_interval
-from dosis.run.evaluate import curve_of, work
-from dosis.run.layout import Layout, Level, Name, Quantity
-from dosis.run.method import Method
+from dosis.run.layout import Quantity
+from dosis.run.outcome.told import Asked, Told
 from dosis.run.questions.concentration.read_back import below
-from dosis.run.readings import Readings
-from dosis.run.record import Record
-from dosis.run.standards.parts import split
+from dosis.run.standards.bench import StandardBench
 
 
-class Asked(Record):
-    """One of the two, in the units of the run; a signal is what is left after the blank.
-
-    curve : the key of the curve asked, where there are several.
-    """
-
-    level: Level | None = None
-    signal: Level | None = None
-    curve: Name = ""
-
-
-class Told(Record):
-    """What the curve says, in one sentence, with the number in full."""
-
-    value: float | None
-    text: str
-
-
-def ask(readings: Readings, layout: Layout, method: Method, asked: Asked) -> Told:
-    """Predict from the run's curve. Says why where it cannot."""
-    parts = split(readings, layout, curve_of(method).per)
-    part = next((part for part in parts if part.key == asked.curve), parts[0])
-    bench = work(readings, part.layout, method)
+def told(bench: StandardBench, asked: Asked) -> Told:
+    """Predict from the curve on the bench. Says why where it cannot."""
     if bench.fit is None or bench.fit_problem:
         return Told(value=None, text=bench.fit_problem or "There is no curve yet.")
     if bench.turned:

@@ -3,12 +3,12 @@
 import math
 
 from dosis.core.rounding import fixed, given
-from dosis.run.layout import Role
 from dosis.run.outcome.value import Remark, State, Value
-from dosis.run.workbench import Workbench
+from dosis.run.roles import Role
+from dosis.run.standards.bench import StandardBench
 
 
-def recover_spikes(bench: Workbench) -> None:
+def recover_spikes(bench: StandardBench) -> None:
     """For every spiked sample (found − without) ÷ added, after dilution; leaves it on the bench with its working.
 
     The interval is made from those of the two concentrations (Zou & Donner 2008, Statist. Med. 27, 1693), taken as

@@ -9,12 +9,13 @@ from pydantic import Field
 
 from dosis.core.blanks import Blank, blank_level, drift
 from dosis.core.rounding import decimals_for, fixed, p_value
-from dosis.run.layout import Level, Name, Role
+from dosis.run.bench import Bench
+from dosis.run.layout import Level, Name
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.readings import Reading
-from dosis.run.record import Record
-from dosis.run.workbench import Workbench
+from dosis.run.roles import Role
+from dosis.run.steps.step import Step
 
 DRIFTING, ENOUGH = 0.05, 5  # p of a trend over the blanks, and how many are needed to see one
 WORDS = {
@@ -24,7 +25,7 @@ Levels = Callable[[dict[int, float]], dict[int, float]]  # the blank of every re
 _BLANK_WORD = re.compile(r"[\s,:·_-]*\b(sample\s+)?(blank|blk)s?\b[\s,:·_-]*", re.IGNORECASE)
 
 
-class BlankStep(Record):
+class BlankStep(Step):
     """Subtract the mean or median of the blank readings in the same scope; a run without blanks goes through unchanged.
 
     scope : "each" takes the blanks of each plate, where every plate in use has some, else those of the run;
@@ -33,6 +34,7 @@ class BlankStep(Record):
     typed : the level to take off when the scope is "typed".
     """
 
+    title = "Blank"
     kind: Literal["blank"] = "blank"
     on: bool = True
     statistic: Literal["mean", "median"] = "mean"
@@ -41,19 +43,19 @@ class BlankStep(Record):
     width: Annotated[int, Field(ge=1, le=48)] = 3
     reference: Name = ""
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: Bench) -> StepOutcome:
         """Correct every reading and write the level taken off into the working."""
         groups = bench.groups(Role.BLANK)
         ids = [id for group in groups for id in bench.used(group)]
         if not self.on:
-            return self._said("Switched off. Readings go on as they came.", State.PASS)
+            return self.told("Switched off. Readings go on as they came.", State.PASS)
         if self.scope in ("typed", "reference"):
             return self._typed(bench) if self.scope == "typed" else self._reference(bench)
         if not ids:
             none = "No blanks in this run; nothing is taken off."
             lost = "No usable blank reading, so nothing is taken off. Check the blanks."
             verdict = "No blank is left, so none is taken off." if groups else ""
-            return self._said(lost if groups else none, State.LOOK if groups else State.PASS, verdict)
+            return self.told(lost if groups else none, State.LOOK if groups else State.PASS, verdict)
         whole = self._level(ids, bench.values)
         bench.blank = whole
         trend = self._trend(bench, ids)
@@ -64,10 +66,10 @@ class BlankStep(Record):
             readings = f"{whole.n} readings" if whole.n > 1 else "one reading"
             statistic = self.statistic.capitalize() + " of " if whole.n > 1 else "From "
             said = f"{statistic}{readings}, **{level}{_spread(whole)}**, taken off every reading."
-            return self._said(said + trend, State.LOOK if trend else State.PASS)
+            return self.told(said + trend, State.LOOK if trend else State.PASS)
         return self.model_copy(update={"scope": scope})._by_scope(bench, ids, whole, trend)
 
-    def _settled(self, bench: Workbench, ids: list[int]) -> str:
+    def _settled(self, bench: Bench, ids: list[int]) -> str:
         """The scope, where "each" is each plate if all that are in use have blanks."""
         if self.scope != "each":
             return self.scope
@@ -77,20 +79,20 @@ class BlankStep(Record):
     def _level(self, ids: Iterable[int], values: dict[int, float]) -> Blank:
         return blank_level([values[id] for id in ids if id in values], self.statistic)
 
-    def _typed(self, bench: Workbench) -> StepOutcome:
+    def _typed(self, bench: Bench) -> StepOutcome:
         if self.typed is None:
-            return self._said("Type the blank to take off.", State.LOOK)
+            return self.told("Type the blank to take off.", State.LOOK)
         bench.blank = Blank(self.typed, None, 0)
         self._take(bench, dict.fromkeys(bench.values, self.typed))
         other = " Other columns go on as they came." if bench.more else ""
-        return self._said(f"**{bench.signal(self.typed)}**, typed, taken off every reading.{other}", State.PASS)
+        return self.told(f"**{bench.signal(self.typed)}**, typed, taken off every reading.{other}", State.PASS)
 
-    def _reference(self, bench: Workbench) -> StepOutcome:
+    def _reference(self, bench: Bench) -> StepOutcome:
         """What the same well reads elsewhere, such as at a wavelength at which the color does not absorb."""
         names = bench.channel_names()
         if self.reference not in names:
             has = ", ".join(names[1:]) or "none but the signal"
-            return self._said(f"Choose the reference to take off; these readings have {has}.", State.LOOK)
+            return self.told(f"Choose the reference to take off; these readings have {has}.", State.LOOK)
         at = names.index(self.reference)
         own = bench.values if at == 0 else bench.channel(at)
         bare = [id for id in bench.values if id not in own]
@@ -100,10 +102,10 @@ class BlankStep(Record):
         bench.blank = Blank(0.0, None, 0)
         self._take(bench, {id: own[id] for id in bench.values})
         lost = f" {len(bare)} without one are left out." if bare else ""
-        return self._said(f"**{self.reference}** of the same place taken off every reading.{lost}",
+        return self.told(f"**{self.reference}** of the same place taken off every reading.{lost}",
                           State.LOOK if bare else State.PASS)  # fmt: skip
 
-    def _by_scope(self, bench: Workbench, ids: list[int], whole: Blank, trend: str) -> StepOutcome:
+    def _by_scope(self, bench: Bench, ids: list[int], whole: Blank, trend: str) -> StepOutcome:
         place = self._places(bench)
         blanks: dict[Hashable, list[int]] = {}
         for id in ids:
@@ -129,9 +131,9 @@ class BlankStep(Record):
         if bare:
             many = f"{len(bare)} {word}{'s have' if len(bare) > 1 and word != 'series' else ' has'} no blank"
             said += f" {many}; the run's, {bench.signal(whole.value)}, is taken off there."
-        return self._said(said + trend, State.LOOK if bare or trend else State.PASS)
+        return self.told(said + trend, State.LOOK if bare or trend else State.PASS)
 
-    def _places(self, bench: Workbench) -> dict[int, Hashable]:
+    def _places(self, bench: Bench) -> dict[int, Hashable]:
         """What each reading shares its blank with."""
         if self.scope == "series":
             return {id: group.series for group in bench.layout.groups for id in group.readings}
@@ -153,14 +155,14 @@ class BlankStep(Record):
             return reading.column
         return (reading.column or 0) // self.width if self.scope == "columns" else None
 
-    def _take_from_all(self, bench: Workbench, levels: Levels) -> None:
+    def _take_from_all(self, bench: Bench, levels: Levels) -> None:
         """From the signal and, where columns are derived from corrected readings, from every other channel."""
         self._take(bench, levels(bench.values))
         for i, values in enumerate(bench.more):
             own = levels(values)
             bench.more[i] = {id: value - own[id] for id, value in values.items()}
 
-    def _take(self, bench: Workbench, levels: dict[int, float]) -> None:
+    def _take(self, bench: Bench, levels: dict[int, float]) -> None:
         bench.values = {id: value - levels[id] for id, value in bench.values.items()}
         shown = {level: bench.signal(level) for level in set(levels.values())}
         same = f"− blank {next(iter(shown.values()))}" if len(shown) == 1 else ""
@@ -176,7 +178,7 @@ class BlankStep(Record):
                 label = f"− blank {taken.pop()}" if len(taken) == 1 else "− blanks"
             bench.note(group, self.kind, label, cells=bench.signals(group.readings))
 
-    def _trend(self, bench: Workbench, ids: list[int]) -> str:
+    def _trend(self, bench: Bench, ids: list[int]) -> str:
         """Whether the blanks rise or fall in the order of the readings."""
         if len(ids) < ENOUGH or len({bench.values[id] for id in ids}) < ENOUGH:
             return ""
@@ -185,9 +187,6 @@ class BlankStep(Record):
         except ValueError:  # blanks of a size of which no line is fitted show no trend either
             return ""
         return f" The blanks drift along the run (p {p_value(p)})." if p is not None and p < DRIFTING else ""
-
-    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Blank", sentence=sentence, state=state, verdict=verdict)
 
 
 def _whose(name: str) -> str:

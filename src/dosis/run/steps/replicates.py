@@ -7,11 +7,12 @@ from pydantic import Field
 
 from dosis.core.replicates import Replicates, summarize
 from dosis.core.rounding import decimals_for, fixed, significant
-from dosis.run.layout import Group, Role, part_id, part_name
+from dosis.run.bench import Bench
+from dosis.run.layout import Group, part_id, part_name
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.record import Record
-from dosis.run.workbench import Workbench
+from dosis.run.roles import Role
+from dosis.run.steps.step import Step
 
 
 @lru_cache(maxsize=8192)  # as `significant`
@@ -20,12 +21,13 @@ def percent(fraction: float) -> str:
     return f"{significant(100 * fraction, 2)} %"
 
 
-class ReplicatesStep(Record):
+class ReplicatesStep(Step):
     """Combine replicates by their mean or median; point at a CV above the limit, remove nothing.
 
     combine : "each" leaves every reading of a sample or QC on its own, with an answer of its own.
     """
 
+    title = "Replicates"
     kind: Literal["replicates"] = "replicates"
     combine: Literal["mean", "median", "geometric", "each"] = "mean"
     cv_limit: Annotated[float, Field(gt=0, le=10)] = 0.10
@@ -36,7 +38,7 @@ class ReplicatesStep(Record):
             return "Mean"  # of standards and blanks, and of what agrees among a sample's readings
         return "Geometric mean" if self.combine == "geometric" else self.combine.capitalize()
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: Bench) -> StepOutcome:
         """Summarize every group; blanks were dealt with by their own step."""
         bench.cv_limit = self.cv_limit
         worst: tuple[float, Group] | None = None
@@ -65,7 +67,7 @@ class ReplicatesStep(Record):
                 result=bench.signal(summary.value), value=summary.value,
             )  # fmt: skip
             # Near zero, as without any or normalized, a CV says nothing.
-            judged = group.role is not Role.BLANK and not bench.references and group.level != 0
+            judged = group.role is not Role.BLANK and not bench.between_references and group.level != 0
             if judged and summary.cv is not None and (worst is None or summary.cv > worst[0]):
                 worst = (summary.cv, group)
         if self.combine == "each":
@@ -74,7 +76,7 @@ class ReplicatesStep(Record):
         aside = f" {left_out} {'reading' if left_out == 1 else 'readings'} left out." if left_out else ""
         if refused:
             return StepOutcome(kind=self.kind, title=title, sentence=f"{name}.{refused}{aside}", state=State.LOOK)
-        if bench.references:
+        if bench.between_references:
             sentence = f"{name} of each dose, of its normalized readings.{aside}"
             return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=State.PASS)
         if worst is None:
@@ -85,7 +87,7 @@ class ReplicatesStep(Record):
         state = State.LOOK if worst[0] > self.cv_limit else State.PASS
         return StepOutcome(kind=self.kind, title=title, sentence=sentence, state=state)
 
-    def _part(self, bench: Workbench) -> None:
+    def _part(self, bench: Bench) -> None:
         """Make every reading of a sample or QC a group of its own, so that what follows is done to each."""
         groups: list[Group] = []
         for group in bench.layout.groups:

@@ -13,13 +13,14 @@ from dosis.core.interpolation import LookupTable, lookup_table
 from dosis.core.numbers import LARGEST, Meaning
 from dosis.core.rounding import fixed
 from dosis.core.units import UnitError, is_unit
+from dosis.run.bench import Bench
 from dosis.run.layout import Name, Quantity, Unit
 from dosis.run.outcome.readings import SignalColumn
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.readings import WHY
 from dosis.run.record import Record
-from dosis.run.workbench import Workbench
+from dosis.run.steps.step import Step
 
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 SIGNAL = "Signal"
@@ -78,21 +79,21 @@ class SignalLook(Record):
     problem: ColumnProblem | None
 
 
-class SignalStep(Record):
+class SignalStep(Step):
     """Take a channel or a derived column for the signal; empty means the first channel."""
 
+    title = "Signal"
     kind: Literal["signal"] = "signal"
     column: Name = ""
     derived: Annotated[tuple[DerivedColumn, ...], Field(max_length=20)] = ()
     tables: Annotated[tuple[Lookup, ...], Field(max_length=20)] = ()
 
-    @property
-    def chosen_words(self) -> str:
-        """For the ledger."""
+    def words(self, before: Step | None, unit: str) -> str:
+        """Which column, and how it comes about."""
         own = next((d for d in self.derived if d.name == self.column), None)
-        return f"{own.name} = {own.expression}" if own else self.column or "as read"
+        return f"Signal: {f'{own.name} = {own.expression}' if own else self.column or 'as read'}"
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: Bench) -> StepOutcome:
         """Compute the derived columns and put the chosen one on the bench."""
         names = bench.channel_names()
         columns, problem = self.columns(bench)
@@ -102,13 +103,13 @@ class SignalStep(Record):
         )
         chosen = self.column or names[0]
         if problem:
-            return self._said(problem.text, State.FAIL)
+            return self.told(problem.text, State.FAIL)
         if chosen not in columns:
-            return self._said(f"There is no column “{chosen}” in these readings. {names[0]} is used.", State.FAIL)
+            return self.told(f"There is no column “{chosen}” in these readings. {names[0]} is used.", State.FAIL)
         unit = columns[chosen][1]
         if chosen == names[0]:
             more = f" {len(columns) - 1} more columns can be used." if len(columns) > 2 else ""
-            return self._said(f"**{bench.layout.signal.label}** as read.{more}", State.PASS)
+            return self.told(f"**{bench.layout.signal.label}** as read.{more}", State.PASS)
         values = columns[chosen][0]
         bench.layout = bench.layout.model_copy(update={"signal": Quantity(name=chosen, unit=unit)})
         own = next((d for d in self.derived if d.name == chosen), None)
@@ -118,9 +119,9 @@ class SignalStep(Record):
         self._write(bench, chosen, own, names)
         bench.more = []
         sentence = f"**{chosen}** = {own.expression}.{note}" if own else f"**{chosen}** as read.{note}"
-        return self._said(sentence, State.LOOK if lost else State.PASS)
+        return self.told(sentence, State.LOOK if lost else State.PASS)
 
-    def look(self, bench: Workbench, rows: int = 8) -> SignalLook:
+    def look(self, bench: Bench, rows: int = 8) -> SignalLook:
         """The first values of every column as they stand on the bench, and what stopped the deriving."""
         columns, problem = self.columns(bench)
         looks = tuple(
@@ -128,7 +129,7 @@ class SignalStep(Record):
         )
         return SignalLook(columns=looks, problem=problem)
 
-    def columns(self, bench: Workbench) -> tuple[dict[str, tuple[Array, str]], ColumnProblem | None]:
+    def columns(self, bench: Bench) -> tuple[dict[str, tuple[Array, str]], ColumnProblem | None]:
         """Every column by name, values (readings,) and unit; and what stopped the deriving, if anything did."""
         units = [bench.layout.signal.unit, *(channel.unit for channel in bench.readings.channels[1:])]
         columns: dict[str, tuple[Array, str]] = {}
@@ -151,7 +152,7 @@ class SignalStep(Record):
             columns[each.name] = (found.values, each.unit or found.unit or "")
         return columns, None
 
-    def _take(self, bench: Workbench, values: Array, chosen: str, channel: int | None) -> int:
+    def _take(self, bench: Bench, values: Array, chosen: str, channel: int | None) -> int:
         """Put the column's values on the bench; how many readings that counted have none."""
         lost = 0
         for reading, value in zip(bench.readings.readings, values.tolist(), strict=True):
@@ -170,7 +171,7 @@ class SignalStep(Record):
             bench.why_not.setdefault(reading.id, why)
         return lost
 
-    def _write(self, bench: Workbench, chosen: str, own: DerivedColumn | None, names: tuple[str, ...]) -> None:
+    def _write(self, bench: Bench, chosen: str, own: DerivedColumn | None, names: tuple[str, ...]) -> None:
         used = [i for i, name in enumerate(names) if i and (name == chosen or (own and name in own.expression))]
         for group in bench.layout.groups:
             for i in used:
@@ -178,9 +179,6 @@ class SignalStep(Record):
                 bench.note(group, self.kind, names[i], cells=cells)
             if own:
                 bench.note(group, self.kind, chosen, cells=bench.signals(group.readings))
-
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Signal", sentence=sentence, state=state)
 
 
 def highest(columns: tuple[SignalColumn, ...]) -> str:

@@ -3,17 +3,17 @@
 import re
 from collections.abc import Iterable, Sequence
 
+from dosis.run.bench import Bench
 from dosis.run.layout import Group, named_series
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.record import changed
-from dosis.run.workbench import Workbench
 
 WORST = (State.FAIL, State.LOOK, State.PASS)
 NAMED = 4  # at most so many by name; a line that lists sixteen is not read
 
 
-def sum_up(bench: Workbench, kind: str, made: Iterable[Check | None]) -> StepOutcome:
+def sum_up(bench: Bench, kind: str, made: Iterable[Check | None]) -> StepOutcome:
     """Put the checks that could be made on the bench, each with the id of its working where it has one."""
     bench.checks = [
         changed(check, working=f"check.{check.id}") if f"{bench.tag}check.{check.id}" in bench.working else check

@@ -7,14 +7,14 @@ from pydantic import Field
 
 from dosis.core.units import UnitError
 from dosis.run.changes import Change, ChangeError
-from dosis.run.evaluate import look_at_signal
+from dosis.run.evaluate import ask, look_at_signal
 from dosis.run.layout import Layout, Unit
+from dosis.run.outcome.told import Asked, Told
 from dosis.run.outcome.value import Remark
 from dosis.run.readings import Readings
 from dosis.run.recipes import Recipe
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout, misfits, saved
-from dosis.run.standards.predict import Asked, Told, ask
 from dosis.run.steps.signal import SignalLook, SignalStep
 from dosis.store import revisions, runs
 from dosis.store.shelf import LAYOUTS
@@ -69,7 +69,7 @@ def preview(id: int, trial: Trial, here: Here) -> Preview:
     for change in trial.changes:
         try:
             made = change.apply(readings, layout, method)
-            words.append(change.words(readings, layout))
+            words.append(change.words(readings, layout, method))
             layout, method = made
         except ValueError as error:
             raise ChangeError(str(error)) from error

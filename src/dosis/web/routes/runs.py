@@ -14,15 +14,15 @@ from pydantic import Field
 from dosis.intake.sheets import SourceFile
 from dosis.intake.text import IntakeError
 from dosis.intake.understanding import Choices
-from dosis.output.tables import answers_table
-from dosis.output.workbook import run_workbook
+from dosis.output.exports.export import Subject
+from dosis.output.exports.registry import EXPORTS
 from dosis.run.changes import Change
 from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
-from dosis.run.method import Question
 from dosis.run.opening import opened
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.working import WorkingLine
+from dosis.run.questions.registry import QuestionId
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import history, revisions, runs, studies
@@ -31,7 +31,6 @@ from dosis.web.context import Here
 from dosis.web.problems import NotFound
 from dosis.web.routes.studies import Title
 
-XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 router = APIRouter(prefix="/api/runs", tags=["runs"])
 
 
@@ -45,7 +44,7 @@ class OpenRun(Record):
     files: tuple[SourceFile, ...] = ()
     origin: Literal["pasted table", "typed table", "instrument"] = "pasted table"
     choices: Choices = Choices()
-    question: Question = "concentration"
+    question: QuestionId = "concentration"
 
 
 class RunView(Record):
@@ -168,23 +167,20 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
 
 
 @router.get("/{id}/answers.{form}", response_class=Response)
-def get_answers(id: int, form: Literal["csv", "tsv", "xlsx"], here: Here) -> Response:
-    """The current answers as a table at full precision; as XLSX with everything behind them."""
+def get_answers(id: int, form: str, here: Here) -> Response:
+    """The current answers as a file of that form, at full precision."""
+    export = EXPORTS.get(form)
+    if export is None:
+        raise NotFound("kind of file")
     with here.database.transaction() as db:
-        head, revision = _head(db, id), revisions.get(db, id)
-        readings = runs.readings(db, id) if form == "xlsx" else None
+        head, revision, readings = _head(db, id), revisions.get(db, id), runs.readings(db, id)
     if revision is None:
         raise NotFound("run")
-    if readings is not None:
-        outcome = revision.outcome
-        if any(curve.brief for curve in outcome.curves):
-            outcome = here.evaluate(readings, revision.layout, revision.method, whole=True)
-        body = run_workbook(head.title, readings, revision.layout, outcome)
-        return _download(body, f"{head.title}.xlsx", XLSX)
-    text = answers_table(revision.outcome, "," if form == "csv" else "\t")
-    # The byte-order mark makes spreadsheets read µ as µ.
-    body = ("\ufeff" + text if form == "csv" else text).encode()
-    return _download(body, f"{head.title}.{form}", "text/csv" if form == "csv" else "text/tab-separated-values")
+    outcome = revision.outcome
+    if export.whole and any(curve.brief for curve in outcome.curves):
+        outcome = here.evaluate(readings, revision.layout, revision.method, whole=True)
+    body = export.make(Subject(head.title, readings, revision.layout, outcome))
+    return _download(body, f"{head.title}.{form}", export.media)
 
 
 @router.get("/{id}/source", response_class=Response)

@@ -8,35 +8,36 @@ from pydantic import Field
 from dosis.run.curves.equation import put
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import Remark, State, Value
-from dosis.run.record import Record
+from dosis.run.questions.additions.bench import AdditionsBench
+from dosis.run.steps.step import Step
 from dosis.run.steps.summary import listed
-from dosis.run.workbench import Workbench
 
 
-class AdditionsStep(Record):
+class AdditionsStep(Step):
     """Extrapolate the line of the additions to zero signal (Miller & Miller, Statistics and Chemometrics, 5.8)."""
 
+    title = "Additions"
     kind: Literal["additions"] = "additions"
     level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: AdditionsBench) -> StepOutcome:
         """Concentration = intercept ÷ slope, its interval by Fieller's theorem with no signal as exact."""
         fit = bench.fit
         for group in bench.answered():
             bench.in_reading[group.id] = Value()
         if fit is None or bench.fit_problem:
-            return self._said("Waiting for a line.", State.FAIL)
+            return self.told("Waiting for a line.", State.FAIL)
         if fit.model.id != "line" or fit.fixed:
-            return self._said("Additions need a straight line with an intercept; choose Line.", State.FAIL)
+            return self.told("Additions need a straight line with an intercept; choose Line.", State.FAIL)
         if not bench.answered():
             none = "Which reading is the sample itself? Give it the role sample, or an addition of zero."
-            return self._said(none, State.FAIL)
+            return self.told(none, State.FAIL)
         found = fit.read_back(0.0, self.level, n=math.inf)
         if found.estimate is None or found.estimate >= 0:
             why = "The line meets no signal at an addition above zero, so there is no concentration to be had."
             for group in bench.answered():
                 bench.remark(group, Remark(state=State.LOOK, short="not above zero", text=f"{group.name}: {why}"))
-            return self._said(why, State.FAIL)
+            return self.told(why, State.FAIL)
         # Turned round: the lower end of where the line meets zero is the upper end of the concentration.
         ends = [None if end is None else -end for end in (found.upper, found.lower)]
         value = Value.of(-found.estimate, ends[0], ends[1])
@@ -59,8 +60,5 @@ class AdditionsStep(Record):
             for group in bench.answered():
                 text = f"{group.name}: {pooled}; give each a series of its own."
                 bench.remark(group, Remark(state=State.LOOK, short="several samples on one line", text=text))
-            return self._said(said, State.LOOK, f"{pooled}.")
-        return self._said(said, State.PASS)
-
-    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Additions", sentence=sentence, state=state, verdict=verdict)
+            return self.told(said, State.LOOK, f"{pooled}.")
+        return self.told(said, State.PASS)

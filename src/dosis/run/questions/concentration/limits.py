@@ -9,44 +9,45 @@ from dosis.core.limits import detection_limits, signal_beyond_blanks, working_ra
 from dosis.core.replicates import summarize
 from dosis.core.rounding import significant
 from dosis.run.curves.equation import DIGITS
-from dosis.run.layout import Role
 from dosis.run.outcome.drawn import Span, Statistic
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.record import Record
-from dosis.run.workbench import Workbench
+from dosis.run.roles import Role
+from dosis.run.standards.bench import StandardBench
+from dosis.run.steps.step import Step
 
 BLANKS = 3  # readings from which the blanks' own spread is used
 BEYOND = {"LOD": 3.0, "LOQ": 10.0}  # SDs of the blanks from their mean
 
 
-class LimitsStep(Record):
+class LimitsStep(Step):
     """LOD and LOQ by the blanks' spread, or the line's; the range whose read-back CV stays below a figure."""
 
+    title = "Limits"
     kind: Literal["limits"] = "limits"
     on: bool = True
     cv: Annotated[float, Field(gt=0, le=1)] = 0.20
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: StandardBench) -> StepOutcome:
         """Find the limits and leave the range on the bench for the figure."""
         if not self.on:
-            return self._said("Switched off.", State.PASS)
+            return self.told("Switched off.", State.PASS)
         fit = bench.fit
         if fit is None or bench.fit_problem:
-            return self._said("Waiting for a curve.", State.PASS)
+            return self.told("Waiting for a curve.", State.PASS)
         if bench.turned:
-            return self._said("Limits need the signal fitted on the concentration.", State.PASS)
+            return self.told("Limits need the signal fitted on the concentration.", State.PASS)
         unit = bench.layout.level.unit
         said = [self._detection(bench, unit)]
         if fit.rmse is None:
-            return self._said("Without a spread of the standards there are no limits.", State.PASS)
+            return self.told("Without a spread of the standards there are no limits.", State.PASS)
         count = [len(bench.used(group)) for group in bench.groups(Role.SAMPLE)]
         readings = max(set(count), key=count.count, default=1) or 1
         found = working_range(fit, self.cv, readings=readings)
         percent = f"{100 * self.cv:g} %"
         if found.low is None or found.high is None:
             said.append(f"Nowhere is the read-back CV within {percent}: {found.reason}.")
-            return self._said(" ".join(filter(None, said)), State.LOOK)
+            return self.told(" ".join(filter(None, said)), State.LOOK)
         bench.working_range = Span(lower=found.low, upper=found.high)
         span = f"{significant(found.low, 3)} – {significant(found.high, 3)} {unit}".rstrip()
         bench.shown_working_range = span
@@ -54,9 +55,9 @@ class LimitsStep(Record):
         what = "SE of a read-back ÷ its concentration, curve and sample both counted"
         _keep(bench, f"CV ≤ {percent}", f"{what}, {of}", span, None)
         said.append(f"Read-back CV within {percent} from **{span}** ({of}).")
-        return self._said(" ".join(filter(None, said)), State.PASS)
+        return self.told(" ".join(filter(None, said)), State.PASS)
 
-    def _detection(self, bench: Workbench, unit: str) -> str:
+    def _detection(self, bench: StandardBench, unit: str) -> str:
         fit = bench.fit
         blanks = [bench.values[id] for group in bench.groups(Role.BLANK) for id in bench.used(group)]
         if fit is None:
@@ -73,7 +74,7 @@ class LimitsStep(Record):
             return f"LOD **{lod}**, LOQ **{loq}** (3.3 and 10 σ/S, {basis})."
         return self._through_curve(bench, fit, blanks, unit)
 
-    def _through_curve(self, bench: Workbench, fit: Fit, blanks: list[float], unit: str) -> str:
+    def _through_curve(self, bench: StandardBench, fit: Fit, blanks: list[float], unit: str) -> str:
         """From the spread of what reads nothing: standards at zero, or blanks where the curve begins near them."""
         zero = [
             bench.values[id] for group in bench.groups(Role.STANDARD) if group.level == 0 for id in bench.used(group)
@@ -100,11 +101,8 @@ class LimitsStep(Record):
             f"{', '.join(said)} ({how}, through the curve)." if said else f"No LOD: the curve does not reach the {how}."
         )
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Limits", sentence=sentence, state=state)
 
-
-def _keep(bench: Workbench, name: str, text: str, shown: str, value: float | None) -> None:
+def _keep(bench: StandardBench, name: str, text: str, shown: str, value: float | None) -> None:
     """List a limit, with its working."""
     id = f"limit.{len(bench.limits)}"
     bench.write(id, name, text=text, result=shown, value=value)

@@ -14,30 +14,32 @@ from dosis.core.numbers import Meaning
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed, given, p_value, significant
 from dosis.run.curves.equation import filled, put, with_numbers
-from dosis.run.layout import Group, Role
+from dosis.run.layout import Group
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import Remark, State, Value
-from dosis.run.record import Record
-from dosis.run.workbench import Workbench
+from dosis.run.roles import Role
+from dosis.run.standards.bench import StandardBench
+from dosis.run.steps.step import Step
 
 Ends = tuple[float, float]
 WIDER = 0.01  # p below which a sample's own scatter is larger than the curve's: of a tray of 100 about one by chance
 _SIGNAL = "\n"  # where in an equation the signal is still to be put in
 
 
-class ReadBackStep(Record):
+class ReadBackStep(Step):
     """Concentration from each group's signal with Fieller's interval; extrapolates only when asked to.
 
     scatter : how far one reading of a sample may be off is judged by the curve's; or by the "own" scatter of a sample
         whose readings scatter significantly more.
     """
 
+    title = "Read back"
     kind: Literal["read_back"] = "read_back"
     level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
     extrapolate: bool = False
     scatter: Literal["curve", "own"] = "curve"
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: StandardBench) -> StepOutcome:
         """Read back, flag what lies outside the standards, and write the equation with the numbers put in."""
         groups = bench.groups(Role.SAMPLE, Role.QC)
         everyone = bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)
@@ -73,14 +75,14 @@ class ReadBackStep(Record):
         said = f"{level} {how}."
         if bench.fit is None or bench.fit_problem:
             sentence = "Waiting for a curve." if groups else "No samples."
-            return self._said(sentence, State.FAIL if groups else State.PASS)
+            return self.told(sentence, State.FAIL if groups else State.PASS)
         if not groups:
-            return self._said("No samples to read back; the curve stands on its own.", State.PASS)
+            return self.told("No samples to read back; the curve stands on its own.", State.PASS)
         out = sum(1 for group in groups if (rb := bench.read_backs.get(group.id)) and rb.flag)
         outside = (
             f" **{out} outside the standards**{', extrapolated as asked' if self.extrapolate else ''}." if out else ""
         )
-        return self._said(f"Concentration from each mean, {said}{outside}", State.LOOK if out else State.PASS)
+        return self.told(f"Concentration from each mean, {said}{outside}", State.LOOK if out else State.PASS)
 
     def _by_own(self, fit: Fit, summary: Replicates) -> ReadBack:
         """By the sample's own variance, widened since it is known from its few readings only."""
@@ -88,11 +90,8 @@ class ReadBackStep(Record):
         variance = ((summary.sd or 0.0) * few / many) ** 2
         return fit.read_back(summary.value, self.level, n=summary.n, weight=(fit.rmse or 0.0) ** 2 / variance)
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Read back", sentence=sentence, state=state)
-
     def _one(
-        self, bench: Workbench, group: Group, calculate: Callable[[float], str] | None, span: Ends, level: str
+        self, bench: StandardBench, group: Group, calculate: Callable[[float], str] | None, span: Ends, level: str
     ) -> None:
         _remark_left_out(bench, group)
         summary = bench.summaries.get(group.id)
@@ -149,7 +148,7 @@ class ReadBackStep(Record):
             return Value(censor=censor, value=None, upper=low, shown=f"{censor} {given(low)}")
         return Value.of(result.estimate, result.lower, result.upper)
 
-    def _remark_range(self, bench: Workbench, group: Group, result: ReadBack, span: Ends) -> None:
+    def _remark_range(self, bench: StandardBench, group: Group, result: ReadBack, span: Ends) -> None:
         low, high = (f"{given(end)} {bench.layout.level.unit}".rstrip() for end in span)
         if result.flag is Flag.ABOVE_RANGE:
             more = "dilute and rerun" if not self.extrapolate else "extrapolated; dilute and rerun to be sure"
@@ -168,7 +167,7 @@ class ReadBackStep(Record):
             bench.remark(group, Remark(state=State.LOOK, short="no interval", text=text))
 
 
-def _unread(bench: Workbench, group: Group) -> Value:
+def _unread(bench: StandardBench, group: Group) -> Value:
     """A group with no usable reading: over range still says something, as a bound, when there is a top standard."""
     meanings = {
         bench.by_id[id].meaning for id in group.readings if not bench.why_not.get(id, "").startswith("excluded")
@@ -204,7 +203,7 @@ def _for_more(group: Group) -> str:
     return f"{less}add a lower standard or concentrate the sample"
 
 
-def _remark_left_out(bench: Workbench, group: Group) -> None:
+def _remark_left_out(bench: StandardBench, group: Group) -> None:
     if bench.why_not.keys().isdisjoint(group.readings):
         return
     excluded = [id for id in group.readings if bench.why_not.get(id, "").startswith("excluded")]
@@ -221,7 +220,7 @@ def _remark_left_out(bench: Workbench, group: Group) -> None:
         bench.remark(group, Remark(state=State.LOOK, short="all excluded", text=text))
 
 
-def _odd(bench: Workbench, group: Group, meaning: Meaning) -> tuple[str, str]:
+def _odd(bench: StandardBench, group: Group, meaning: Meaning) -> tuple[str, str]:
     """An odd reading in a word or two, and what to do; on a falling curve a high signal is little of what is sought."""
     if meaning not in (Meaning.ABOVE, Meaning.BELOW):
         return ("missing reading" if meaning is Meaning.MISSING else "not a number"), ""

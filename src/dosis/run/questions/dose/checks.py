@@ -7,35 +7,36 @@ from pydantic import Field
 from dosis.core.limits import AssayQuality, assay_quality
 from dosis.core.rounding import fixed, p_value, significant
 from dosis.run.curves.words import BEND, bent
-from dosis.run.layout import Role
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import State
+from dosis.run.questions.dose.bench import Compound, DoseBench
 from dosis.run.questions.dose.effect_shown import leading, leading_of_all
 from dosis.run.questions.dose.evenness import even_plates
-from dosis.run.record import Record
+from dosis.run.roles import Role
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.step import Step
 from dosis.run.steps.summary import NAMED, listed, sum_up
-from dosis.run.workbench import Compound, Workbench
 
 EDGE = 0.2  # share of the span within which the outermost doses must come to the plateaus
 Share = Annotated[float, Field(gt=0, le=1)]
 
 
-class DoseChecksStep(Record):
+class DoseChecksStep(Step):
     """Thresholds of the checks."""
 
+    title = "Checks"
     kind: Literal["dose_checks"] = "dose_checks"
     z_prime: Annotated[float, Field(ge=-1, le=1)] = 0.5
     spread: Share = 0.15
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: DoseBench) -> StepOutcome:
         """Make every check that this run allows."""
         fitted = [compound for compound in bench.compounds.values() if compound.fit is not None]
         made = (self._z(bench), even_plates(bench), self._bracketed(bench), self._plateaus(bench, fitted),
                 self._spread(bench), self._fits(bench, fitted))  # fmt: skip
         return sum_up(bench, self.kind, made)
 
-    def _z(self, bench: Workbench) -> Check | None:
+    def _z(self, bench: DoseBench) -> Check | None:
         """Zhang, Chung & Oldenburg (1999): Z′ of at least 0.5 tells the two ends of an assay apart; of each plate."""
         found = [(name, z) for name, ends in self._ends(bench) if (z := self._z_of(bench, name, ends)) is not None]
         if not found:
@@ -56,7 +57,7 @@ class DoseChecksStep(Record):
             verdict=f"{where}Z′ is {fixed(lowest, 2)}.",
         )  # fmt: skip
 
-    def _ends(self, bench: Workbench) -> list[tuple[str, list[list[float]]]]:
+    def _ends(self, bench: DoseBench) -> list[tuple[str, list[list[float]]]]:
         """Vehicle and full-effect readings as read: of each plate that has both, else of the run."""
         wells = [
             [(bench.by_id[id].plate, bench.raw[id]) for group in bench.groups(role) for id in bench.used(group)
@@ -72,7 +73,7 @@ class DoseChecksStep(Record):
             return own
         return [("", [[y for _, y in side] for side in wells])]
 
-    def _z_of(self, bench: Workbench, plate: str, ends: list[list[float]]) -> AssayQuality | None:
+    def _z_of(self, bench: DoseBench, plate: str, ends: list[list[float]]) -> AssayQuality | None:
         if min(map(len, ends)) < 2:
             return None
         found = assay_quality(*ends)
@@ -86,7 +87,7 @@ class DoseChecksStep(Record):
                     result=fixed(found.z_prime, 2), value=found.z_prime)  # fmt: skip
         return found
 
-    def _bracketed(self, bench: Workbench) -> Check | None:
+    def _bracketed(self, bench: DoseBench) -> Check | None:
         if not bench.effects:
             return None
         out = [effect for effect in bench.effects if effect.doses[0].relative.value is None]
@@ -104,7 +105,7 @@ class DoseChecksStep(Record):
             verdict=f"No {what} within the doses of {named}.",
         )  # fmt: skip
 
-    def _plateaus(self, bench: Workbench, fitted: list[Compound]) -> Check | None:
+    def _plateaus(self, bench: DoseBench, fitted: list[Compound]) -> Check | None:
         """Common practice, no source: the outermost doses come within a fifth of the span to the plateaus."""
         open_ends = []
         judged = 0
@@ -135,7 +136,7 @@ class DoseChecksStep(Record):
             verdict=f"A plateau is not seen for {named}.",
         )  # fmt: skip
 
-    def _spread(self, bench: Workbench) -> Check | None:
+    def _spread(self, bench: DoseBench) -> Check | None:
         """Replicates against the span between the references: near 0 % a CV says nothing."""
         if not bench.references or bench.full_scale == 0:
             return None
@@ -160,7 +161,7 @@ class DoseChecksStep(Record):
             why="Replicates that disagree point at a slip in one of them; look before excluding.",
         )  # fmt: skip
 
-    def _fits(self, bench: Workbench, fitted: list[Compound]) -> Check | None:
+    def _fits(self, bench: DoseBench, fitted: list[Compound]) -> Check | None:
         tested = [(c, c.fit.lack_of_fit.p_value) for c in fitted if c.fit and c.fit.lack_of_fit.p_value is not None]
         if not tested:
             return None

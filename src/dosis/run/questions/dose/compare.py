@@ -18,8 +18,8 @@ from dosis.run.layout import Name
 from dosis.run.outcome.comparison import Comparison
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
-from dosis.run.record import Record
-from dosis.run.workbench import Compound, Workbench
+from dosis.run.questions.dose.bench import Compound, DoseBench
+from dosis.run.steps.step import Step
 
 MOST = 12  # series compared; of hundreds of compounds the wall of curves says more
 WHICH = 4  # series of which is also said which parameter differs
@@ -27,26 +27,27 @@ HAS = {1: "has", 2: "have"}
 JointFit = Callable[[list[str]], SharedFit | None]  # both curves at once, with these parameters shared
 
 
-class CompareStep(Record):
+class CompareStep(Step):
     """Every series against a reference, the first unless another is named.
 
     level : of the ratio's interval, and 1 − level the p below which series differ; None for that of the effect doses.
     """
 
+    title = "Compare"
     kind: Literal["compare"] = "compare"
     on: bool = True
     reference: Name = ""
     level: Annotated[float, Field(ge=0.5, le=0.999)] | None = None
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: DoseBench) -> StepOutcome:
         """Compare in pairs."""
         fitted = {key: compound for key, compound in bench.compounds.items() if compound.fit is not None}
         if not self.on:
-            return self._said("Switched off.", State.PASS)
+            return self.told("Switched off.", State.PASS)
         if len(fitted) < 2:
-            return self._said("One series; there is nothing to compare.", State.PASS)
+            return self.told("One series; there is nothing to compare.", State.PASS)
         if len(fitted) > MOST:
-            return self._said(f"{len(fitted)} series are too many to compare in pairs; sort them instead.", State.PASS)
+            return self.told(f"{len(fitted)} series are too many to compare in pairs; sort them instead.", State.PASS)
         reference = self.reference if self.reference in fitted else next(iter(fitted))
         for i, key in enumerate(key for key in fitted if key != reference):
             bench.comparisons.append(
@@ -54,12 +55,9 @@ class CompareStep(Record):
             )
         first = bench.comparisons[0].text
         more = f" {len(bench.comparisons) - 1} more compared." if len(bench.comparisons) > 1 else ""
-        return self._said(f"{first}{more}", State.PASS)
+        return self.told(f"{first}{more}", State.PASS)
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Compare", sentence=sentence, state=state)
-
-    def _pair(self, bench: Workbench, one: Compound, other: Compound, id: str, *, which: bool) -> Comparison:
+    def _pair(self, bench: DoseBench, one: Compound, other: Compound, id: str, *, which: bool) -> Comparison:
         assert one.fit is not None and other.fit is not None
         if one.fit.model != other.fit.model:
             text = f"{one.name} and {other.name} cannot be compared: they are fitted by different models."
@@ -105,7 +103,7 @@ class CompareStep(Record):
             working=f"{bench.tag}{id}",
         )  # fmt: skip
 
-    def _apart(self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit) -> str:
+    def _apart(self, bench: DoseBench, id: str, one: str, other: str, separate: SharedFit) -> str:
         """Midpoints on an x that is no dose, such as a voltage: how far apart they lie, as no ratio means anything."""
         first, second = (separate.parameters[f"midpoint of {name}"] for name in (one, other))
         if first.standard_error is None or second.standard_error is None:
@@ -120,7 +118,7 @@ class CompareStep(Record):
         return f"The midpoint of {other} less that of {one} is **{shown}** ({lower} to {upper}) {unit}".rstrip() + "."
 
     def _ratio(
-        self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit, parallel: SharedFit | None
+        self, bench: DoseBench, id: str, one: str, other: str, separate: SharedFit, parallel: SharedFit | None
     ) -> tuple[Value, str]:  # fmt: skip
         test = Test(None, None) if parallel is None else extra_sum_of_squares(parallel, separate)
         alike = parallel is not None and test.p_value is not None and test.p_value >= bench.differing_below(self.level)
@@ -144,7 +142,7 @@ class CompareStep(Record):
         )
         return value, f"{other} needs **{shown} times** the dose{span}. {holds}{alike_enough}"
 
-    def _equivalence(self, bench: Workbench, id: str, one: str, other: str, separate: SharedFit) -> str:
+    def _equivalence(self, bench: DoseBench, id: str, one: str, other: str, separate: SharedFit) -> str:
         """The question turned round: are the slopes alike enough (USP <1032>), not merely not shown to differ?"""
         slopes = [separate.parameters.get(f"slope of {name}") for name in (other, one)]
         if slopes[0] is None or slopes[1] is None:
@@ -166,7 +164,7 @@ class CompareStep(Record):
         return f" Slopes {verdict}: ratio {ratio}, margins {low:g} to {high:g}."
 
     def _differing(
-        self, bench: Workbench, id: str, model: Model, separate: SharedFit, joint: JointFit
+        self, bench: DoseBench, id: str, model: Model, separate: SharedFit, joint: JointFit
     ) -> str:  # fmt: skip
         """Which parameter the two do not share: each made common in turn, against all of their own."""
         differing = []
@@ -181,12 +179,12 @@ class CompareStep(Record):
         return f"They differ in {', '.join(differing)}." if differing else ""
 
 
-def _has_dose(bench: Workbench, name: str) -> bool:
+def _has_dose(bench: DoseBench, name: str) -> bool:
     """Whether a half-effect dose was read off that series; what a curve gives without is no potency."""
     return any(effect.name == name and effect.doses[0].relative.value is not None for effect in bench.effects)
 
 
-def _write(bench: Workbench, id: str, label: str, test: Test) -> None:
+def _write(bench: DoseBench, id: str, label: str, test: Test) -> None:
     if test.statistic is None or test.p_value is None:
         bench.write(id, label, text=test.reason)
         return

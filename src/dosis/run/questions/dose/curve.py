@@ -10,18 +10,19 @@ from dosis.core.inference.joint import SharedFit
 from dosis.core.rounding import given
 from dosis.run.curves.setting import LEAST, CurveSetting
 from dosis.run.curves.words import bent, r2_name, shown_r_squared
-from dosis.run.layout import Role
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
+from dosis.run.questions.dose.bench import Compound, DoseBench
+from dosis.run.roles import Role
+from dosis.run.steps.step import Changed, Step
 from dosis.run.steps.summary import listed, pooled_names
-from dosis.run.workbench import Compound, Workbench
 
 NAMED = 3
 WALL = 24  # series from which curves are made in brief: of hundreds at once nobody reads the parameters
 MANY = 8  # series from which fitting them at once pays
 
 
-class DoseCurveStep(CurveSetting):
+class DoseCurveStep(CurveSetting, Step):
     """The same curve for every series, but for those that have a setting of their own.
 
     of : the normalized responses, or those as read.
@@ -29,6 +30,7 @@ class DoseCurveStep(CurveSetting):
         nothing.
     """
 
+    title = "Curve"
     kind: Literal["dose_curve"] = "dose_curve"
     of: Literal["normalized", "raw"] = "normalized"
     share: Annotated[tuple[str, ...], Field(max_length=10)] = ()
@@ -41,22 +43,32 @@ class DoseCurveStep(CurveSetting):
             raise ValueError(f"“{both[0]}” is held at a value, so there is nothing to share.")
         return self
 
-    @property
-    def words(self) -> str:
+    def words(self, before: Step | None, unit: str) -> str:
         """The whole step in words."""
         shared = f", {' and '.join(self.share)} shared" if self.share else ""
-        own = "".join(f"; {name}: {setting.words}" for name, setting in self.own.items())
-        return f"{super().words}{shared}, of {self.of} responses{own}"
+        own = "".join(f"; {name}: {setting.in_words}" for name, setting in self.own.items())
+        return f"Curve: {self.in_words}{shared}, of {self.of} responses{own}"
+
+    def changes(self, before: Step | None) -> list[Changed]:
+        """Of series with a setting of their own those whose setting became, or ceased to be, an exception."""
+        old = before.own if isinstance(before, DoseCurveStep) else {}
+        found = [each for each in super().changes(before) if each.what != "own"]
+        for name in {**old, **self.own}:
+            was, now = old.get(name), self.own.get(name)
+            if was != now:
+                said = ["as all others" if each is None else each.in_words for each in (was, now)]
+                found.append(Changed(f"curve of {name}", *said))
+        return found
 
     def setting_of(self, compound: Compound) -> CurveSetting:
         """How that series is fitted."""
         return self.own.get(compound.name, self)
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: DoseBench) -> StepOutcome:
         """Fit every series, and beside it the other scale for comparison of the half-effect doses."""
         compounds = self._compounds(bench)
         if not compounds:
-            return self._said("No wells have a dose. Give wells the role dose, a series and a level.", State.FAIL)
+            return self.told("No wells have a dose. Give wells the role dose, a series and a level.", State.FAIL)
         bench.compounds = compounds
         bench.brief = len(compounds) > WALL and not bench.whole
         bench.of_raw = self.of == "raw" or not bench.references
@@ -73,7 +85,7 @@ class DoseCurveStep(CurveSetting):
                 compound.other, _ = other.fitted(compound.x, compound.y(not bench.of_raw), means=means)
         return self._report(bench, compounds)
 
-    def _compounds(self, bench: Workbench) -> dict[str, Compound]:
+    def _compounds(self, bench: DoseBench) -> dict[str, Compound]:
         found: dict[str, Compound] = {}
         for group in sorted(bench.groups(Role.DOSE), key=bench.place_of):
             compound = found.setdefault(group.series, Compound(name=group.series or "All doses"))
@@ -89,7 +101,7 @@ class DoseCurveStep(CurveSetting):
             compound.tag = f"{i}." if len(found) > 1 else ""
         return found
 
-    def _at_once(self, bench: Workbench, compounds: dict[str, Compound]) -> None:
+    def _at_once(self, bench: DoseBench, compounds: dict[str, Compound]) -> None:
         """Many series with the same doses and nothing of their own are fitted in one array program."""
         if not self.plain or bench.average_first or not self.declared.sigmoid:
             return
@@ -103,7 +115,7 @@ class DoseCurveStep(CurveSetting):
                 for compound, found in zip(some, fits, strict=True):
                     compound.fit = found
 
-    def _together(self, bench: Workbench, compounds: dict[str, Compound]) -> None:
+    def _together(self, bench: DoseBench, compounds: dict[str, Compound]) -> None:
         need = max(LEAST, len(self.declared.parameters))
         able = {k: c for k, c in compounds.items() if len(set(c.x)) >= need and c.name not in self.own}
         labels = [key for key, compound in able.items() for _ in compound.x]
@@ -123,7 +135,7 @@ class DoseCurveStep(CurveSetting):
             for key, result in joint.series.items():
                 able[str(key)].fit = result
 
-    def _report(self, bench: Workbench, compounds: dict[str, Compound]) -> StepOutcome:
+    def _report(self, bench: DoseBench, compounds: dict[str, Compound]) -> StepOutcome:
         fitted = [compound for compound in compounds.values() if compound.fit is not None]
         lost = [compound for compound in compounds.values() if compound.fit is None]
         count = len(compounds)
@@ -149,8 +161,4 @@ class DoseCurveStep(CurveSetting):
         pooled = pooled_names(bench.groups(Role.DOSE))
         said += pooled
         state = State.FAIL if not fitted else State.LOOK if lost or bends or aside or pooled else State.PASS
-        return self._said(said, state, pooled)
-
-    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
-        verdict = verdict.replace("**", "").strip()
-        return StepOutcome(kind=self.kind, title="Curve", sentence=sentence, state=state, verdict=verdict)
+        return self.told(said, state, pooled.replace("**", "").strip())

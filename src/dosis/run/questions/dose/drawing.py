@@ -13,15 +13,15 @@ from dosis.run.curves.equation import with_numbers
 from dosis.run.curves.fitted import parameter_rows, statistic_rows
 from dosis.run.effects.effect import Effect
 from dosis.run.outcome.drawn import Curve, Line, Mark, MeanPoint, Point, Span
+from dosis.run.questions.dose.bench import Compound, DoseBench
 from dosis.run.questions.dose.curve import DoseCurveStep
 from dosis.run.record import changed
-from dosis.run.workbench import Compound, Workbench
 
 MARGIN = 0.05  # share of the span that a curve is drawn beyond it
 LINE_POINTS, FEWER = 72, 32  # points of a curve, and of each of a wall of them
 
 
-def draw_doses(bench: Workbench, step: DoseCurveStep) -> tuple[Curve, ...]:
+def draw_doses(bench: DoseBench, step: DoseCurveStep) -> tuple[Curve, ...]:
     """One curve for each series; a run without doses has an empty one.
 
     Those of a wall are drawn in brief: without readings, bands, parameters, statistics
@@ -32,7 +32,7 @@ def draw_doses(bench: Workbench, step: DoseCurveStep) -> tuple[Curve, ...]:
     return tuple(found) or (_draw(bench, step, Compound(name=""), None, brief=False),)
 
 
-def draw_series(bench: Workbench, step: DoseCurveStep, name: str) -> Curve | None:
+def draw_series(bench: DoseBench, step: DoseCurveStep, name: str) -> Curve | None:
     """The curve of the series of that name with all that is known of it; None where there is none."""
     effects = {effect.series: effect for effect in bench.effects}
     for key, compound in bench.compounds.items():
@@ -41,7 +41,7 @@ def draw_series(bench: Workbench, step: DoseCurveStep, name: str) -> Curve | Non
     return None
 
 
-def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Effect | None, brief: bool) -> Curve:
+def _draw(bench: DoseBench, step: DoseCurveStep, compound: Compound, effect: Effect | None, brief: bool) -> Curve:
     result, setting = compound.fit, step.setting_of(compound)
     signal = bench.raw_signal if bench.of_raw and bench.raw_signal else bench.layout.signal
     levels = sorted({group.level for group in compound.groups if group.level is not None})
@@ -79,7 +79,7 @@ def _draw(bench: Workbench, step: DoseCurveStep, compound: Compound, effect: Eff
     return changed(curve, **rows)
 
 
-def _points(bench: Workbench, compound: Compound, at: dict[float, float]) -> tuple[Point, ...]:
+def _points(bench: DoseBench, compound: Compound, at: dict[float, float]) -> tuple[Point, ...]:
     values = bench.raw if bench.of_raw and bench.raw else bench.values
     rows = [
         (id, group.id, group.level, values[id], bench.why_not.get(id, ""))
@@ -102,7 +102,7 @@ def _points(bench: Workbench, compound: Compound, at: dict[float, float]) -> tup
     )
 
 
-def _means(bench: Workbench, compound: Compound) -> tuple[MeanPoint, ...]:
+def _means(bench: DoseBench, compound: Compound) -> tuple[MeanPoint, ...]:
     at: dict[float, list[float]] = {}
     for x, y in zip(compound.x, compound.y(bench.of_raw), strict=True):
         at.setdefault(x, []).append(y)

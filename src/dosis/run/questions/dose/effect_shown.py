@@ -8,7 +8,7 @@ from dosis.core.inference.result import Fit
 from dosis.core.rounding import given, p_value, with_interval
 from dosis.run.effects.effect import Effect
 from dosis.run.outcome.value import Remark, State, Value
-from dosis.run.workbench import Compound, Workbench
+from dosis.run.questions.dose.bench import Compound, DoseBench
 
 SMALL = 0.25  # share of the scale below which what a single end dose shows is no effect (common practice, no source)
 NOT_DETERMINED = Value(shown="not determined")
@@ -25,7 +25,7 @@ class Instead:
     remark: Remark
 
 
-def instead_of_dose(bench: Workbench, compound: Compound, fit: Fit, level: float) -> Instead | None:
+def instead_of_dose(bench: DoseBench, compound: Compound, fit: Fit, level: float) -> Instead | None:
     """None where the readings show an effect from which a dose can be read off."""
     scale = _scale(bench, compound)
     seen = effect_seen(fit, None if scale is None else scale[1] - scale[0])
@@ -83,13 +83,13 @@ def _bound(sign: str, dose: float) -> Value:
                  shown=f"{sign} {given(dose)}")  # fmt: skip
 
 
-def _scale(bench: Workbench, compound: Compound) -> tuple[float, float] | None:
+def _scale(bench: DoseBench, compound: Compound) -> tuple[float, float] | None:
     """Responses without effect and with the full one, on the scale that was fitted."""
     none, full = bench.response_at(compound, 0.0), bench.response_at(compound, 1.0)
     return None if none is None or full is None else (none, full)
 
 
-def _greatest(bench: Workbench, fit: Fit, scale: tuple[float, float] | None, level: float) -> tuple[str, float | None]:
+def _greatest(bench: DoseBench, fit: Fit, scale: tuple[float, float] | None, level: float) -> tuple[str, float | None]:
     """The greatest effect in words, and its size as a share of the scale."""
     change = greatest_change(fit, None if scale is None else scale[0], level=level)
     at = f"at {given(change.dose)} {bench.layout.level.unit}".rstrip()

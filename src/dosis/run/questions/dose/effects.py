@@ -10,36 +10,38 @@ from dosis.core.inference.doses import Dose, dose_between
 from dosis.core.inference.parameters import not_determined
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.result import Fit
-from dosis.core.rounding import fixed, given, significant
-from dosis.run.effects.effect import Effect, EffectDose, EffectShape
+from dosis.core.rounding import given, significant
+from dosis.run.effects.effect import Effect, EffectDose, Shape
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import Remark, State, Value
+from dosis.run.questions.dose.bench import Compound, DoseBench
 from dosis.run.questions.dose.effect_shown import NOT_DETERMINED, PLATEAUS, Instead, between_doses, instead_of_dose
 from dosis.run.questions.dose.reading_off import ReadOff, dose_range, read_off
-from dosis.run.record import Record, changed
-from dosis.run.workbench import Compound, Workbench
+from dosis.run.record import changed
+from dosis.run.steps.step import Step
 
 Percent = Annotated[float, Field(gt=0, lt=100)]
 MOLAR = {"M": 0, "mM": 3, "µM": 6, "nM": 9, "pM": 12}  # decades by which −log10 of a molar dose is of mol/L
 
 
-class EffectsStep(Record):
+class EffectsStep(Step):
     """EC50 or IC50 of each series, any other effect, and what goes with it.
 
     levels : effects in percent, the first of which leads. method : how the interval of the relative half-effect dose
         is made, "wald" on the logarithmic scale or by "profile" likelihood.
     """
 
+    title = "Half effect"
     kind: Literal["effects"] = "effects"
     levels: Annotated[tuple[Percent, ...], Field(min_length=1, max_length=6)] = (50.0,)
     method: Literal["wald", "profile"] = "wald"
     interval: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
     extrapolate: bool = False
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: DoseBench) -> StepOutcome:
         """One row for each series."""
         if not any(compound.fit for compound in bench.compounds.values()):
-            return self._said("Waiting for a curve.", State.FAIL)
+            return self.told("Waiting for a curve.", State.FAIL)
         bench.interval = self.interval
         found = read_off(bench, self.levels, self.interval)
         instead = {
@@ -56,13 +58,10 @@ class EffectsStep(Record):
         method = "profile likelihood" if self.method == "profile" else "on the logarithmic scale"
         some = f" **{len(bench.effects) - reached} not reached.**" if reached < len(bench.effects) else ""
         said = f"Relative and absolute, {self.interval * 100:g} % intervals {method}.{some}"
-        return self._said(said, State.LOOK if some else State.PASS)
-
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Half effect", sentence=sentence, state=state)
+        return self.told(said, State.LOOK if some else State.PASS)
 
     def _effect(
-        self, bench: Workbench, key: str, found: ReadOff, symbol: Literal["IC", "EC"], instead: Instead | None
+        self, bench: DoseBench, key: str, found: ReadOff, symbol: Literal["IC", "EC"], instead: Instead | None
     ) -> Effect:
         compound, unit = bench.compounds[key], bench.layout.level.unit
         result = compound.fit
@@ -76,24 +75,16 @@ class EffectsStep(Record):
             remarks.append(instead.remark)
         doses = tuple(self._dose(bench, key, result, found, level, remarks, symbol, instead) for level in self.levels)
         first, area = doses[0].relative, found.areas.get(key)
-        shape = EffectShape(
+        shape = Shape(
             minus_log=_minus_log(first, MOLAR.get(unit, 0)),
             area=Value() if area is None else Value.of(area.estimate, area.lower, area.upper),
+            other=Value() if instead else self._other(bench, compound, doses),
             **{name: self._parameter(result, name, instead) for name in ("slope", "lower", "upper")},
         )
         self._write(bench, first, shape, dose_range(result))
-        plateaus = [value.value for value in (shape.lower, shape.upper) if value.value is not None]
         return Effect(
             series=key, name=compound.name, group=compound.groups[0].id, n=len(compound.ids),
-            symbol=symbol, doses=doses,
-            minus_log=shape.minus_log.value, shown_minus_log=shape.minus_log.shown,
-            slope=shape.slope.value, shown_slope=shape.slope.shown,
-            shown_plateaus=" to ".join(significant(each, 3) for each in plateaus) if len(plateaus) == 2 else (
-                shape.lower.shown if shape.lower == NOT_DETERMINED else shape.upper.shown
-            ),
-            area=shape.area.value, shown_area=shape.area.shown, shape=shape,
-            other=Value() if instead else self._other(bench, compound, doses), r_squared=result.r_squared,
-            shown_r_squared="—" if result.r_squared is None else fixed(result.r_squared, 3),
+            symbol=symbol, doses=doses, shape=shape, r_squared=result.r_squared,
             about_zero=not result.model.intercept, remarks=tuple(remarks),
         )  # fmt: skip
 
@@ -105,7 +96,7 @@ class EffectsStep(Record):
         estimate = result.parameters[name]
         return Value.of(estimate.estimate, *(estimate.interval(self.interval) or (None, None)))
 
-    def _write(self, bench: Workbench, dose: Value, shape: EffectShape, doses: tuple[float, float]) -> None:
+    def _write(self, bench: DoseBench, dose: Value, shape: Shape, doses: tuple[float, float]) -> None:
         """How −log10 and the area come about; slope and plateaus are parameters with working of their own."""
         id, unit = f"effect.{self.levels[0]:g}", bench.layout.level.unit
         if shape.minus_log.value is not None:
@@ -120,7 +111,7 @@ class EffectsStep(Record):
             )  # fmt: skip
 
     def _dose(
-        self, bench: Workbench, key: str, result: Fit, read: ReadOff, percent: float, remarks: list[Remark],
+        self, bench: DoseBench, key: str, result: Fit, read: ReadOff, percent: float, remarks: list[Remark],
         symbol: str, instead: Instead | None,
     ) -> EffectDose:  # fmt: skip
         compound = bench.compounds[key]
@@ -169,7 +160,7 @@ class EffectsStep(Record):
         return EffectDose(percent=percent, relative=relative, absolute=absolute, between=between)
 
     def _found(
-        self, bench: Workbench, compound: Compound, dose: Dose | str, remarks: list[Remark], *, leading: bool
+        self, bench: DoseBench, compound: Compound, dose: Dose | str, remarks: list[Remark], *, leading: bool
     ) -> Value:
         if isinstance(dose, str) or compound.fit is None:
             if leading:
@@ -219,7 +210,7 @@ class EffectsStep(Record):
         lower, upper = result.profile("midpoint", self.interval)
         return Dose(dose.estimate, lower, upper, dose.standard_error, dose.flag, dose.reason)
 
-    def _other(self, bench: Workbench, compound: Compound, doses: tuple[EffectDose, ...]) -> Value:
+    def _other(self, bench: DoseBench, compound: Compound, doses: tuple[EffectDose, ...]) -> Value:
         """The half-effect dose on the other scale, raw beside normalized."""
         curve = compound.other or compound.fit
         if not bench.references or curve is None:

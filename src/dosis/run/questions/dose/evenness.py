@@ -5,16 +5,16 @@ from dosis.core.rounding import p_value, significant
 from dosis.run.deviations import deviations
 from dosis.run.outcome.step import Check
 from dosis.run.outcome.value import State
+from dosis.run.questions.dose.bench import DoseBench
 from dosis.run.readings import Reading
 from dosis.run.steps.summary import NAMED, listed
-from dosis.run.workbench import Workbench
 
 WELLS = 24  # on a plate from which a pattern can be told
 UNEVEN = 0.01  # common practice, no source: what chance does to less than one plate in a hundred
 PATTERNS = {"edge": "edge wells against inner", "rows": "first row to last", "columns": "first column to last"}
 
 
-def even_plates(bench: Workbench) -> Check | None:
+def even_plates(bench: DoseBench) -> Check | None:
     """Every plate with enough wells that have something to expect of them; None where there is none."""
     off = deviations(bench)
     uneven, tested = [], False

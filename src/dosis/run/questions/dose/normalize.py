@@ -7,12 +7,13 @@ from dosis.core.normalize import Level as Reference
 from dosis.core.normalize import Reference as End
 from dosis.core.normalize import normalize
 from dosis.core.rounding import fixed, significant
-from dosis.run.layout import Group, Level, Quantity, Role
+from dosis.run.layout import Group, Level, Quantity
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
+from dosis.run.questions.dose.bench import SCALED, DoseBench
 from dosis.run.questions.dose.part import ReferenceOutcome
-from dosis.run.record import Record
-from dosis.run.workbench import Workbench
+from dosis.run.roles import Role
+from dosis.run.steps.step import Step
 
 Source = Literal[
     "vehicle", "full_effect", "least_level", "greatest_level", "lowest_dose", "highest_dose", "lower_end", "higher_end",
@@ -27,7 +28,6 @@ WORDS: dict[str, str] = {
     "total": "the total of all doses", "average": "the average of all doses",
 }  # fmt: skip
 CONTROLS = {"vehicle": Role.VEHICLE, "full_effect": Role.FULL}
-SCALED = (Role.DOSE, Role.VEHICLE, Role.FULL)
 DIGITS = 6
 ENDS = (("no_effect", "100 %"), ("full_effect", "0 %"))
 
@@ -44,7 +44,7 @@ class Scope:
         return [(group.level, id) for group, id in self.wells.get(Role.DOSE, []) if group.level is not None]
 
 
-class NormalizeStep(Record):
+class NormalizeStep(Step):
     """(reading − full effect) ÷ (no effect − full effect): 100 % is no effect and 0 % the full one.
 
     no_effect, full_effect : where the reading that counts as either comes from; "total" and "average" serve for no
@@ -55,6 +55,7 @@ class NormalizeStep(Record):
     references : whether a dose that made a reference stays on the curve.
     """
 
+    title = "Normalize"
     kind: Literal["normalize"] = "normalize"
     on: bool = True
     no_effect: Source = "vehicle"
@@ -66,11 +67,11 @@ class NormalizeStep(Record):
     scale: Literal["percent", "fraction"] = "percent"
     references: Literal["shown", "hidden"] = "shown"
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: DoseBench) -> StepOutcome:
         """Normalize what is on the bench; what it was before stays beside it."""
         bench.raw = dict(bench.values)
         if not self.on:
-            return self._said("Switched off. Responses stay as they were read.", State.PASS)
+            return self.told("Switched off. Responses stay as they were read.", State.PASS)
         per = self._per(bench)
         scopes = self._scopes(bench, per)
         if missing := self._missing(bench, scopes):
@@ -81,7 +82,7 @@ class NormalizeStep(Record):
             return self._unnormalized(str(error))
         bench.made_references = [made for scope in scopes for made in self._made(scope, *references[scope.name])]
         factor = 100.0 if self.scale == "percent" else 1.0
-        bench.references, bench.full_scale = references, factor
+        bench.references, bench.full_scale, bench.between_references = references, factor, True
         spare = next(iter(references))  # a control that belongs to nothing with doses is shown on the first scale
         bench.reference_of = {
             id: name if (name := _scope_of(bench, per, group, id)) in references else spare
@@ -103,9 +104,9 @@ class NormalizeStep(Record):
         bench.raw_signal = signal
         named = Quantity(name=signal.name, unit=f"{unit}{of}".strip())
         bench.layout = bench.layout.model_copy(update={"signal": named})
-        return self._said(self._sentence(references, per), State.PASS)
+        return self.told(self._sentence(references, per), State.PASS)
 
-    def _per(self, bench: Workbench) -> str:
+    def _per(self, bench: DoseBench) -> str:
         """Each plate for itself, where every control that is asked for stands on every plate with doses."""
         if self.per != "each":
             return self.per
@@ -114,10 +115,10 @@ class NormalizeStep(Record):
         alone = len(dosed) > 1 and roles and all(dosed <= self._plates(bench, role) for role in roles)
         return "plate" if alone else "run"
 
-    def _plates(self, bench: Workbench, role: Role) -> set[int | None]:
+    def _plates(self, bench: DoseBench, role: Role) -> set[int | None]:
         return {bench.by_id[id].plate for group in bench.groups(role) for id in bench.used(group)}
 
-    def _scopes(self, bench: Workbench, per: str) -> list[Scope]:
+    def _scopes(self, bench: DoseBench, per: str) -> list[Scope]:
         found: dict[str, Scope] = {}
         for group in bench.groups(*SCALED):
             for id in bench.used(group):
@@ -132,7 +133,7 @@ class NormalizeStep(Record):
                 scope.wells.setdefault(role, pairs)  # what has no control of its own shares those of the run
         return dosed
 
-    def _missing(self, bench: Workbench, scopes: list[Scope]) -> str:
+    def _missing(self, bench: DoseBench, scopes: list[Scope]) -> str:
         if not bench.groups(Role.DOSE):
             return "no wells have a dose yet."
         for name, end in ENDS:
@@ -146,7 +147,7 @@ class NormalizeStep(Record):
             return "no dose has a usable reading."
         return "" if self.full_effect not in ("total", "average") else f"{WORDS[self.full_effect]} cannot be 0 %."
 
-    def _references(self, bench: Workbench, scope: Scope) -> tuple[Reference, Reference]:
+    def _references(self, bench: DoseBench, scope: Scope) -> tuple[Reference, Reference]:
         """What counts as full effect and as none, of one scope."""
         rows = scope.doses()
         if not rows:
@@ -159,7 +160,7 @@ class NormalizeStep(Record):
         )  # fmt: skip
         return next(iter(found.zero.values())), next(iter(found.full.values()))
 
-    def _end(self, bench: Workbench, scope: Scope, source: Source, typed: float | None) -> End:
+    def _end(self, bench: DoseBench, scope: Scope, source: Source, typed: float | None) -> End:
         if source == "typed":
             return typed or 0.0
         role = CONTROLS.get(source)
@@ -180,7 +181,7 @@ class NormalizeStep(Record):
             return ()
         return tuple(id for x, id in scope.doses() if found.x is None or x == found.x)
 
-    def _take(self, bench: Workbench, group: Group, factor: float) -> None:
+    def _take(self, bench: DoseBench, group: Group, factor: float) -> None:
         places, times = (2, " × 100") if factor == 100 else (4, "")
         said = {}
         for id in group.readings:
@@ -210,11 +211,8 @@ class NormalizeStep(Record):
         said = f"Not normalized: {why}"
         return StepOutcome(kind=self.kind, title="Normalize", sentence=said, state=State.LOOK)
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Normalize", sentence=sentence, state=state)
 
-
-def _scope_of(bench: Workbench, per: str, group: Group, id: int) -> str:
+def _scope_of(bench: DoseBench, per: str, group: Group, id: int) -> str:
     """With what a reading shares its references: the name of its plate or series, empty for the run."""
     if per == "series":
         return group.series

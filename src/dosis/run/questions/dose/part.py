@@ -2,6 +2,8 @@
 
 from typing import Literal
 
+from dosis.run.outcome.comparison import Comparison
+from dosis.run.outcome.findings import Part
 from dosis.run.record import light
 
 
@@ -17,3 +19,11 @@ class ReferenceOutcome:
     value: float
     shown: str
     readings: tuple[int, ...] = ()
+
+
+class DosePart(Part):
+    """The references between which responses were normalized, and the series held against each other."""
+
+    kind: Literal["dose"] = "dose"
+    references: tuple[ReferenceOutcome, ...] = ()
+    comparisons: tuple[Comparison, ...] = ()

@@ -10,7 +10,7 @@ import numpy as np
 from dosis.core.inference.areas import Area, areas_under
 from dosis.core.inference.doses import Dose, doses_at
 from dosis.core.inference.result import Fit
-from dosis.run.workbench import Workbench
+from dosis.run.questions.dose.bench import DoseBench
 
 Scale = Literal["span", "response"]
 
@@ -24,7 +24,7 @@ class ReadOff:
     falls: dict[str, bool] = field(default_factory=dict)
 
 
-def read_off(bench: Workbench, levels: Sequence[float], interval: float) -> ReadOff:
+def read_off(bench: DoseBench, levels: Sequence[float], interval: float) -> ReadOff:
     """Everything the curves on the bench are asked."""
     found = ReadOff()
     models: dict[str, dict[str, Fit]] = {}

@@ -8,28 +8,29 @@ from pydantic import Field
 
 from dosis.core.quantal.shares import same_share
 from dosis.core.rounding import given, p_value
-from dosis.run.layout import Role
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import State
+from dosis.run.questions.mortality.bench import CountBench, Treatment
 from dosis.run.questions.mortality.line import controls_of
 from dosis.run.questions.mortality.time_course import timed
-from dosis.run.record import Record
+from dosis.run.roles import Role
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.step import Step
 from dosis.run.steps.summary import sum_up
-from dosis.run.workbench import Treatment, Workbench
 
 POOR = 0.05
 SOLVENT = re.compile(r"\b(solvent|vehicle|carrier|dmso|acetone|ethanol|methanol)\b", re.IGNORECASE)
 
 
-class MortalityChecksStep(Record):
+class MortalityChecksStep(Step):
     """Thresholds: deaths among the controls (10 % is common in aquatic tests), and how many a dose needs."""
 
+    title = "Checks"
     kind: Literal["mortality_checks"] = "mortality_checks"
     control: Annotated[float, Field(ge=0, le=1)] = 0.10
     exposed: Annotated[int, Field(ge=1, le=100_000)] = 10
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: CountBench) -> StepOutcome:
         """Make every check that these counts allow."""
         treatments = list(bench.treatments.values())
         made = (
@@ -38,7 +39,7 @@ class MortalityChecksStep(Record):
         )  # fmt: skip
         return sum_up(bench, self.kind, made)
 
-    def _controls(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+    def _controls(self, bench: CountBench, treatments: list[Treatment]) -> Check | None:
         counted = [(made, *controls_of(made)) for made in treatments]
         counted = [each for each in counted if each[2] > 0]
         if not counted:
@@ -58,7 +59,7 @@ class MortalityChecksStep(Record):
             verdict=f"Control mortality is too high: {named}.",
         )  # fmt: skip
 
-    def _solvent(self, bench: Workbench) -> Check | None:
+    def _solvent(self, bench: CountBench) -> Check | None:
         """Control against solvent control, by Fisher's exact test, at each time that both were counted."""
         counted: dict[tuple[str, bool], tuple[float, float]] = {}
         for group in bench.groups(Role.DOSE, Role.VEHICLE):
@@ -91,7 +92,7 @@ class MortalityChecksStep(Record):
             verdict=f"The solvent control differs from the control: {'; '.join(off)}.",
         )  # fmt: skip
 
-    def _exposed(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+    def _exposed(self, bench: CountBench, treatments: list[Treatment]) -> Check | None:
         rows = [(made, x, n) for made in treatments for x, _, n in made.rows]
         if not rows:
             return None
@@ -105,7 +106,7 @@ class MortalityChecksStep(Record):
             verdict=f"Few were exposed: {named}.",
         )  # fmt: skip
 
-    def _rising(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+    def _rising(self, bench: CountBench, treatments: list[Treatment]) -> Check | None:
         falls = []
         for made in treatments:
             shares = [(x, r / n) for x, r, n in made.rows if x > 0]
@@ -122,7 +123,7 @@ class MortalityChecksStep(Record):
             verdict=f"The response falls: {', '.join(falls[:2])}.",
         )  # fmt: skip
 
-    def _bracket(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+    def _bracket(self, bench: CountBench, treatments: list[Treatment]) -> Check | None:
         shares = [(made, [r / n for x, r, n in made.rows if x > 0]) for made in treatments]
         shares = [each for each in shares if each[1]]
         if not shares:
@@ -144,7 +145,7 @@ class MortalityChecksStep(Record):
             verdict=f"The doses do not bracket 50 % for {named}.",
         )  # fmt: skip
 
-    def _fits(self, bench: Workbench, treatments: list[Treatment]) -> Check | None:
+    def _fits(self, bench: CountBench, treatments: list[Treatment]) -> Check | None:
         tested = [(made, made.fit.pearson_p) for made in treatments if made.fit and made.fit.pearson_p is not None
                   and made.fit.converged]  # fmt: skip
         if not tested:

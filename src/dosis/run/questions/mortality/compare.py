@@ -8,38 +8,39 @@ from dosis.run.layout import Name
 from dosis.run.outcome.comparison import Comparison
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
+from dosis.run.questions.mortality.bench import CountBench, Treatment
 from dosis.run.questions.mortality.time_course import timed
-from dosis.run.record import Record
-from dosis.run.workbench import Treatment, Workbench
+from dosis.run.steps.step import Step
 
 MOST = 12
 
 
-class CompareLethalStep(Record):
+class CompareLethalStep(Step):
     """Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them."""
 
+    title = "Compare"
     kind: Literal["compare_lethal"] = "compare_lethal"
     on: bool = True
     reference: Name = ""
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: CountBench) -> StepOutcome:
         """Compare in pairs."""
         able = {key: made for key, made in bench.treatments.items() if made.fit is not None and made.fit.converged}
         if not self.on:
-            return self._said("Switched off.", State.PASS)
+            return self.told("Switched off.", State.PASS)
         if len(able) < 2 or len(able) > MOST:
             few = (
                 "One series; there is nothing to compare." if len(able) < 2 else "Too many series to compare in pairs."
             )
-            return self._said(few, State.PASS)
+            return self.told(few, State.PASS)
         pairs = self._pairs(able)
         if not pairs:
             same = "The series are the same animals counted at several times, which are not compared with each other."
-            return self._said(same, State.PASS)
+            return self.told(same, State.PASS)
         for i, (reference, key) in enumerate(pairs):
             bench.comparisons.append(self._pair(bench, able[reference], able[key], f"compare.{i}"))
         more = f" {len(bench.comparisons) - 1} more compared." if len(bench.comparisons) > 1 else ""
-        return self._said(f"{bench.comparisons[0].text}{more}", State.PASS)
+        return self.told(f"{bench.comparisons[0].text}{more}", State.PASS)
 
     def _pairs(self, able: dict[str, Treatment]) -> list[tuple[str, str]]:
         """Every treatment with the reference at the same time: counts of the same animals later are not independent."""
@@ -54,10 +55,7 @@ class CompareLethalStep(Record):
             pairs += [(reference, key) for key in keys if key != reference]
         return pairs
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Compare", sentence=sentence, state=state)
-
-    def _pair(self, bench: Workbench, one: Treatment, other: Treatment, id: str) -> Comparison:
+    def _pair(self, bench: CountBench, one: Treatment, other: Treatment, id: str) -> Comparison:
         assert one.fit is not None and other.fit is not None
         # The counts as they were fitted: after Abbott's correction, or with the background that was estimated.
         rows = [

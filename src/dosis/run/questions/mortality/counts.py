@@ -4,12 +4,13 @@ import re
 from typing import Literal
 
 from dosis.core.rounding import given
-from dosis.run.layout import Group, Name, Role
+from dosis.run.layout import Group, Name
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.record import Record
+from dosis.run.questions.mortality.bench import CountBench, Treatment
+from dosis.run.roles import Role
+from dosis.run.steps.step import Step
 from dosis.run.steps.summary import pooled_names
-from dosis.run.workbench import Treatment, Workbench
 
 EXPOSED = re.compile(r"\b(n|total|exposed|tested|animals|number)\b", re.IGNORECASE)
 AFFECTED = re.compile(r"\b(affected|dead|died|killed|deaths?|immobile|responding|effect)\b", re.IGNORECASE)
@@ -19,19 +20,20 @@ ALIVE = re.compile(r"\b(alive|living|survivors?|surviving)\b", re.IGNORECASE)
 COUNTED = (Role.DOSE, Role.VEHICLE)
 
 
-class CountsStep(Record):
+class CountsStep(Step):
     """Affected out of exposed, of every vessel.
 
     exposed, affected : names of columns; empty to find them by their headings. A column of survivors serves as well.
     pool : vessels of the same dose are added up, or each stands for itself.
     """
 
+    title = "Counts"
     kind: Literal["counts"] = "counts"
     exposed: Name = ""
     affected: Name = ""
     pool: Literal["dose", "vessel"] = "dose"
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: CountBench) -> StepOutcome:
         """Put the counts on the bench, by series; what makes no sense is left out, with its reason."""
         names = bench.channel_names()
         exposed = self.exposed or next((name for name in names if EXPOSED.search(name)), "")
@@ -40,7 +42,7 @@ class CountsStep(Record):
         counted = affected or alive
         if exposed not in names or counted not in names:
             has = ", ".join(names)
-            return self._said(f"Choose the columns of exposed and affected; there are {has}.", State.FAIL)
+            return self.told(f"Choose the columns of exposed and affected; there are {has}.", State.FAIL)
         total, other = bench.channel(names.index(exposed)), bench.channel(names.index(counted))
         wrong = []
         for group in bench.groups(*COUNTED):
@@ -74,9 +76,9 @@ class CountsStep(Record):
         pooled = pooled_names(bench.groups(Role.DOSE))
         said += pooled
         state = State.FAIL if not bench.counts else State.LOOK if wrong or bare or pooled else State.PASS
-        return self._said(said, state, pooled)
+        return self.told(said, state, pooled)
 
-    def _collect(self, bench: Workbench) -> None:
+    def _collect(self, bench: CountBench) -> None:
         for group in sorted(bench.groups(Role.DOSE), key=bench.place_of):
             if group.level is not None and not (group.level == 0 and self._serves_all(bench, group)):
                 made = bench.treatments.setdefault(group.series, Treatment(name=group.series or "All doses"))
@@ -91,12 +93,12 @@ class CountsStep(Record):
             made.rows.sort()
             made.tag = f"{i}." if len(bench.treatments) > 1 else ""
 
-    def _serves_all(self, bench: Workbench, group: Group) -> bool:
+    def _serves_all(self, bench: CountBench, group: Group) -> bool:
         """Whether a control belongs to no series, where there are series: it is the control of each of them."""
         doses = bench.groups(Role.DOSE)
         return not group.series and (group.role is Role.VEHICLE or any(other.series for other in doses))
 
-    def _take(self, bench: Workbench, made: Treatment, group: Group, dose: float) -> None:
+    def _take(self, bench: CountBench, made: Treatment, group: Group, dose: float) -> None:
         made.groups.append(group)
         vessels = [bench.counts[id] for id in group.readings if id in bench.counts]
         if self.pool == "dose" and vessels:
@@ -111,7 +113,3 @@ class CountsStep(Record):
                 made.rows[i] = (dose, r + affected, n + exposed)
                 return
         made.rows.append((dose, affected, exposed))
-
-    def _said(self, sentence: str, state: State, verdict: str = "") -> StepOutcome:
-        verdict = verdict.replace("**", "").strip()
-        return StepOutcome(kind=self.kind, title="Counts", sentence=sentence, state=state, verdict=verdict)

@@ -8,16 +8,16 @@ from dosis.core.rounding import given, p_value, significant, with_interval
 from dosis.run.curves.equation import DIGITS
 from dosis.run.effects.effect import Effect
 from dosis.run.outcome.drawn import Curve, Line, Mark, MeanPoint, ParameterRow, Point, Span, Statistic
+from dosis.run.questions.mortality.bench import CountBench, Treatment
 from dosis.run.questions.mortality.line import LINKS as NAMES
 from dosis.run.questions.mortality.line import QuantalStep
-from dosis.run.workbench import Treatment, Workbench
 
 LINE_POINTS = 96
 MARKS = 121  # of the ruler
 LEVEL = 0.95  # of the band and of the parameters' intervals
 
 
-def draw_mortality(bench: Workbench, step: QuantalStep) -> tuple[Curve, ...]:
+def draw_mortality(bench: CountBench, step: QuantalStep) -> tuple[Curve, ...]:
     """One curve for each series; a run without counts has an empty one."""
     effects = {effect.series: effect for effect in bench.effects}
     found = []
@@ -28,7 +28,7 @@ def draw_mortality(bench: Workbench, step: QuantalStep) -> tuple[Curve, ...]:
     return tuple(found) or (_draw(bench, step, Treatment(name=""), None),)
 
 
-def _draw(bench: Workbench, step: QuantalStep, made: Treatment, effect: Effect | None) -> Curve:
+def _draw(bench: CountBench, step: QuantalStep, made: Treatment, effect: Effect | None) -> Curve:
     fit = made.fit if made.fit is not None and made.fit.converged else None
     levels = sorted({x for x, _, _ in made.rows})
     above = [x for x in levels if x > 0]
@@ -56,7 +56,7 @@ def _ruler(link: LinkName) -> tuple[float, ...]:
     return tuple((100 * LINKS[link].share(np.linspace(ends[0], ends[1], MARKS))).tolist())
 
 
-def _points(bench: Workbench, made: Treatment, fit: QuantalFit | None) -> tuple[Point, ...]:
+def _points(bench: CountBench, made: Treatment, fit: QuantalFit | None) -> tuple[Point, ...]:
     rows = [
         (id, group.id, group.level, 100 * bench.counts[id][0] / bench.counts[id][1], bench.why_not.get(id, ""))
         for group in made.groups
@@ -116,7 +116,7 @@ def _line(fit: QuantalFit | None, above: list[float]) -> Line:
     )
 
 
-def _parameters(bench: Workbench, fit: QuantalFit) -> tuple[ParameterRow, ...]:
+def _parameters(bench: CountBench, fit: QuantalFit) -> tuple[ParameterRow, ...]:
     errors = fit.standard_errors.tolist()
     values = [("intercept", fit.intercept), ("slope", fit.slope), ("background", fit.background)][: len(errors)]
     rows = []
@@ -141,7 +141,7 @@ def _parameters(bench: Workbench, fit: QuantalFit) -> tuple[ParameterRow, ...]:
     return tuple(rows)
 
 
-def _statistics(bench: Workbench, fit: QuantalFit) -> tuple[Statistic, ...]:
+def _statistics(bench: CountBench, fit: QuantalFit) -> tuple[Statistic, ...]:
     id = f"{bench.tag}quantal.fit"
     p = "" if fit.pearson_p is None else f", p {p_value(fit.pearson_p)}"
     rows = [

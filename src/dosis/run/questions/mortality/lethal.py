@@ -11,12 +11,12 @@ from dosis.core import quantal
 from dosis.core.quantal.model import QuantalFit, abbott
 from dosis.core.rounding import fixed, given, p_value, significant, with_interval
 from dosis.run.curves.equation import DIGITS, put
-from dosis.run.effects.effect import Effect, EffectDose, EffectShape
+from dosis.run.effects.effect import Effect, EffectDose, Shape
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import Remark, State, Value
+from dosis.run.questions.mortality.bench import CountBench, Treatment
 from dosis.run.questions.mortality.line import controls_of
-from dosis.run.record import Record
-from dosis.run.workbench import Treatment, Workbench
+from dosis.run.steps.step import Step
 
 METHODS = {"fieller": "Fieller's theorem", "delta": "the delta method", "profile": "profile likelihood"}
 _IN_A_VOLUME = re.compile(
@@ -26,13 +26,14 @@ LEAST_TRIM, MOST_TRIM = 0.1, 0.45
 Percent = Annotated[float, Field(gt=0, lt=100)]
 
 
-class LethalStep(Record):
+class LethalStep(Step):
     """LD50 or LC50 of each series and any other, with intervals by Fieller, the delta method or the profile.
 
     symbol : LC of a concentration in the medium, LD of a dose in or on the animal; by the unit, or as asked.
     trim : the share cut off at each end for the trimmed Spearman–Kärber; None for as little as it takes.
     """
 
+    title = "Lethal dose"
     kind: Literal["lethal"] = "lethal"
     levels: Annotated[tuple[Percent, ...], Field(min_length=1, max_length=6)] = (50.0, 10.0, 90.0)
     method: Literal["fieller", "delta", "profile"] = "fieller"
@@ -40,10 +41,10 @@ class LethalStep(Record):
     trim: Annotated[float, Field(gt=0, lt=0.5)] | None = None
     symbol: Literal["by unit", "LC", "LD"] = "by unit"
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: CountBench) -> StepOutcome:
         """One row for each series."""
         if not any(made.fit for made in bench.treatments.values()):
-            return self._said("Waiting for a line.", State.FAIL)
+            return self.told("Waiting for a line.", State.FAIL)
         symbol = lethal_symbol(bench.layout.level.unit) if self.symbol == "by unit" else self.symbol
         bench.interval = self.interval
         for key, made in bench.treatments.items():
@@ -54,12 +55,9 @@ class LethalStep(Record):
         missing = len(bench.effects) - found
         some = f" **{missing} without a number.**" if missing else ""
         said = f"{self.interval * 100:g} % intervals by {METHODS[self.method]}; Spearman–Kärber beside it.{some}"
-        return self._said(said, State.LOOK if missing else State.PASS)
+        return self.told(said, State.LOOK if missing else State.PASS)
 
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Lethal dose", sentence=sentence, state=state)
-
-    def _effect(self, bench: Workbench, key: str, made: Treatment, symbol: Literal["LC", "LD"]) -> Effect:
+    def _effect(self, bench: CountBench, key: str, made: Treatment, symbol: Literal["LC", "LD"]) -> Effect:
         remarks: list[Remark] = []
         fit = made.fit
         if fit is None or not fit.converged:
@@ -80,11 +78,11 @@ class LethalStep(Record):
             slope = Value(value=fit.slope, shown=with_interval(fit.slope, fit.slope - error, fit.slope)[0])
         return Effect(
             series=key, name=made.name, group=made.groups[0].id, n=len(made.rows), symbol=symbol, doses=doses,
-            slope=slope.value, shown_slope=slope.shown, shape=EffectShape(slope=slope),
+            shape=Shape(slope=slope),
             spearman=plain, trimmed=trimmed, shown_fit=words, remarks=tuple(remarks),
         )  # fmt: skip
 
-    def _dose(self, bench: Workbench, made: Treatment, level: float, symbol: str) -> EffectDose:
+    def _dose(self, bench: CountBench, made: Treatment, level: float, symbol: str) -> EffectDose:
         fit, unit, id = made.fit, bench.layout.level.unit, f"effect.{level:g}"
         if fit is None:
             return EffectDose(percent=level)
@@ -119,7 +117,7 @@ class LethalStep(Record):
                         bench.write(id, "Also", text=f"{low} to {high}, by {METHODS[method]}")
         return EffectDose(percent=level, relative=value)
 
-    def _spearman(self, bench: Workbench, made: Treatment) -> tuple[Value, Value]:
+    def _spearman(self, bench: CountBench, made: Treatment) -> tuple[Value, Value]:
         """Plain where the response runs from none to all; trimmed as asked for, or by as little as it takes."""
         affected_controls, exposed_controls = controls_of(made)
         share = affected_controls / exposed_controls if exposed_controls else 0.0

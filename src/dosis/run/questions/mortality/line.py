@@ -6,28 +6,29 @@ from dosis.core import quantal
 from dosis.core.rounding import p_value, significant
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.record import Record
-from dosis.run.workbench import Treatment, Workbench
+from dosis.run.questions.mortality.bench import CountBench, Treatment
+from dosis.run.steps.step import Step
 
 LINKS = {"probit": "Probit", "logit": "Logit", "cloglog": "Complementary log-log"}
 
 
-class QuantalStep(Record):
+class QuantalStep(Step):
     """Probit, logit or complementary log-log on log or linear dose.
 
     background : "abbott" corrects by the share affected without dose, "estimated" fits that share together with the
         line; without any control neither does anything, and the step says so.
     """
 
+    title = "Line"
     kind: Literal["quantal"] = "quantal"
     link: Literal["probit", "logit", "cloglog"] = "probit"
     dose: Literal["log", "linear"] = "log"
     background: Literal["none", "abbott", "estimated"] = "abbott"
 
-    def run(self, bench: Workbench) -> StepOutcome:
+    def run(self, bench: CountBench) -> StepOutcome:
         """Fit each series; with too little partial response what can still be said is said."""
         if not any(made.rows for made in bench.treatments.values()):
-            return self._said("Waiting for counts.", State.FAIL)
+            return self.told("Waiting for counts.", State.FAIL)
         poor, lost, none = [], [], []
         for made in bench.treatments.values():
             dose, affected, exposed = made.columns
@@ -60,7 +61,7 @@ class QuantalStep(Record):
             why = next(made.problem for made in bench.treatments.values() if made.problem)
             said += f" No line for {', '.join(lost[:3])}: {why}"
         state = State.FAIL if len(lost) == len(bench.treatments) else State.LOOK if lost or poor else State.PASS
-        return self._said(said, state)
+        return self.told(said, state)
 
     def _widened(self, made: Treatment) -> str:
         fit = made.fit
@@ -70,9 +71,6 @@ class QuantalStep(Record):
             f" {made.name} scatters more than counts do (χ² p {p_value(fit.pearson_p)}): intervals are widened by the "
             f"heterogeneity factor **{significant(fit.widening, 3)}**."
         )
-
-    def _said(self, sentence: str, state: State) -> StepOutcome:
-        return StepOutcome(kind=self.kind, title="Line", sentence=sentence, state=state)
 
 
 def controls_of(made: Treatment) -> tuple[float, float]:

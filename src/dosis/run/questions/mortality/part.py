@@ -1,5 +1,9 @@
 """What only the outcome of a mortality run has."""
 
+from typing import Literal
+
+from dosis.run.outcome.comparison import Comparison
+from dosis.run.outcome.findings import Part
 from dosis.run.outcome.value import Value
 from dosis.run.record import light
 
@@ -20,3 +24,11 @@ class TimeCourse:
     name: str
     unit: str
     points: tuple[TimePoint, ...]
+
+
+class MortalityPart(Part):
+    """Series held against each other, and lethal doses against time."""
+
+    kind: Literal["mortality"] = "mortality"
+    comparisons: tuple[Comparison, ...] = ()
+    over_time: tuple[TimeCourse, ...] = ()

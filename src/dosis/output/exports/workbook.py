@@ -2,10 +2,12 @@
 
 import io
 
-from dosis.output.effects import Cell, effect_table
-from dosis.run.layout import ROLE_NAMES, Layout
+from dosis.output.answers import Cell, answer_cells
+from dosis.output.exports.export import Export, Subject
+from dosis.run.layout import Layout
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.readings import Readings
+from dosis.run.roles import ROLES
 from dosis.run.wells import well_name
 
 Table = tuple[list[str], list[list[Cell]]]
@@ -20,7 +22,7 @@ def run_workbook(title: str, readings: Readings, layout: Layout, outcome: Outcom
     book.set_properties({"title": title})
     bold = book.add_format({"bold": True})
     tables = {
-        "Answers": effect_table(outcome) if outcome.effects else _answers(outcome),
+        "Answers": answer_cells(outcome.answers),
         "Parameters": _parameters(outcome), "Checks": _checks(outcome),
         "Layout": _layout(readings, layout), "Readings": _readings(readings, layout, outcome),
     }  # fmt: skip
@@ -39,29 +41,9 @@ def run_workbook(title: str, readings: Readings, layout: Layout, outcome: Outcom
     return buffer.getvalue()
 
 
-def _answers(outcome: Outcome) -> Table:
-    unit = f" ({outcome.level_unit})" if outcome.level_unit else ""
-    heading = [
-        "Name", "Role", "Readings used", "Readings", f"Signal ({outcome.signal_label})", "SD", "CV",
-        f"In reading{unit}", "In reading, lower", "In reading, upper", "In reading, shown", "Dilution",
-        f"In sample{unit}", "In sample, lower", "In sample, upper", "In sample, shown",
-        f"Known or added{unit}", "Recovery", "Recovery, lower", "Recovery, upper", "Curve", "Remarks",
-    ]  # fmt: skip
-    return heading, [
-        [
-            a.name, ROLE_NAMES[a.role], a.n, a.n_all, a.signal, a.sd, a.cv,
-            a.in_reading.value, a.in_reading.lower, a.in_reading.upper, a.in_reading.shown, a.dilution,
-            a.in_sample.value, a.in_sample.lower, a.in_sample.upper, a.in_sample.shown, a.nominal, a.recovery,
-            a.recovery_lower, a.recovery_upper, a.curve,
-            " ".join(remark.text for remark in a.remarks),
-        ]
-        for a in outcome.answers
-    ]  # fmt: skip
-
-
 def _parameters(outcome: Outcome) -> Table:
     rows: list[list[Cell]] = []
-    for curve in outcome.curves or (outcome.curve,):
+    for curve in outcome.curves:
         rows += [[curve.key]] if curve.key else []
         rows += [
             [row.name, row.unit, row.estimate, row.standard_error, row.lower, row.upper, row.p_value]
@@ -99,7 +81,7 @@ def _layout(readings: Readings, layout: Layout) -> Table:
             for id in group.readings
         )
         rows.append([
-            group.name, ROLE_NAMES[group.role], group.level, group.dilution, group.series, places, group.working,
+            group.name, ROLES[group.role].name, group.level, group.dilution, group.series, places, group.working,
             group.note,
         ])  # fmt: skip
     return heading, rows
@@ -116,9 +98,19 @@ def _readings(readings: Readings, layout: Layout, outcome: Outcome) -> Table:
         plate = readings.plates[r.plate].name if r.plate is not None else ""
         place = well_name(r.row, r.column) if r.plate is not None else f"row {r.row}"
         rows.append([
-            plate, place, group.name if group else "", ROLE_NAMES[group.role] if group else "", r.text, r.value,
+            plate, place, group.name if group else "", ROLES[group.role].name if group else "", r.text, r.value,
             result.corrected if result else None, "yes" if result and result.used and not result.aside else "no",
             (result.why or result.aside) if result else "",
             *(cell.value if cell.value is not None else cell.text for cell in r.more),
         ])  # fmt: skip
     return heading, rows
+
+
+def _xlsx(run: Subject) -> bytes:
+    return run_workbook(run.title, run.readings, run.layout, run.outcome)
+
+
+XLSX = Export(
+    "xlsx", "XLSX", "Answers, parameters, checks, layout and readings, each on a sheet",
+    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", _xlsx, whole=True,
+)  # fmt: skip

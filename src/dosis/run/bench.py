@@ -1,0 +1,169 @@
+"""The workbench on which the steps work: what each has read, done and written down so far.
+
+One is made for each evaluation and thrown away after it; steps hand their results to each other through it.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+from dosis.core.blanks import Blank
+from dosis.core.numbers import Meaning
+from dosis.core.replicates import Replicates
+from dosis.core.rounding import fixed
+from dosis.run.layout import Group, Layout, natural
+from dosis.run.outcome.readings import SignalColumn
+from dosis.run.outcome.step import Check, StepOutcome
+from dosis.run.outcome.value import Remark, Value
+from dosis.run.outcome.working import WorkingLine
+from dosis.run.readings import Reading, Readings
+from dosis.run.roles import Role
+
+
+@dataclass
+class Bench:
+    """Readings and layout, looked up, and what the steps leave for each other; each question adds its own.
+
+    cv_limit : CV of replicates from which they disagree.
+    tag : begins the ids of working that belongs to a curve, where there are several.
+    brief : whether what belongs to each of many curves is left until one is looked at.
+    deviations : of each well from what it should read, once they are asked for.
+    more : the channels beside the first, as corrected, while columns are still to be derived from them.
+    between_references : whether readings stand between two references, where near zero a CV says nothing.
+    """
+
+    readings: Readings
+    layout: Layout
+    tag: str = ""
+    brief: bool = False
+    by_id: dict[int, Reading] = field(init=False)
+    why_not: dict[int, str] = field(init=False)
+    values: dict[int, float] = field(init=False)
+    decimals: int = field(init=False)
+    blank: Blank | None = None
+    summaries: dict[str, Replicates] = field(default_factory=dict)
+    cv_limit: float = 0.1
+    between_references: bool = False
+    remarks: dict[str, list[Remark]] = field(default_factory=dict)
+    working: defaultdict[str, list[WorkingLine]] = field(default_factory=lambda: defaultdict(list))
+    steps: list[StepOutcome] = field(default_factory=list)
+    checks: list[Check] = field(default_factory=list)
+    columns: tuple[SignalColumn, ...] = ()
+    more: list[dict[int, float]] = field(default_factory=list)
+    deviations: dict[int, float] | None = None
+    _sorted: tuple[Group, ...] | None = None
+    _by_role: dict[tuple[Role, ...], list[Group]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        by_id, texts, layout = self.readings.by_id, self.readings.texts, self.layout
+        unknown = layout.members - by_id.keys()
+        if unknown:
+            raise ValueError(f"The layout names readings that do not exist: {sorted(unknown)[:5]}.")
+        self.by_id, self.decimals = by_id, self.readings.decimals
+        self.values, self.why_not = dict(self.readings.numbers), dict(self.readings.why_not)
+        for exclusion in layout.exclusions:
+            self.why_not[exclusion.reading] = f"excluded: {exclusion.reason}"
+        for group in layout.groups:
+            said = ""
+            if not self.why_not.keys().isdisjoint(group.readings):
+                said = "; ".join(f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not)
+            self.note(group, "readings", "Raw", cells=tuple([texts[id] for id in group.readings]), text=said)
+
+    def channel_names(self) -> tuple[str, ...]:
+        """What was read at each place; the first carries the name of the signal when it has no other."""
+        return tuple(channel.name for channel in self.readings.channels) or (self.layout.signal.name or "Signal",)
+
+    def keep_channels(self) -> None:
+        """Have the blank taken off every channel, because columns are derived from them after it."""
+        self.more = [self.channel(at) for at in range(1, len(self.channel_names()))]
+
+    def channel(self, at: int) -> dict[int, float]:
+        """The numbers of a channel: of the first, and of those still to be used, as the steps have left them."""
+        if at == 0:
+            return self.values
+        if self.more:
+            return self.more[at - 1]
+        return {
+            reading.id: cell.value
+            for reading in self.readings.readings
+            if (cell := reading.more[at - 1]).meaning is Meaning.NUMBER and cell.value is not None
+        }
+
+    def groups(self, *roles: Role) -> list[Group]:
+        """Groups of those roles, in the order of the layout."""
+        if self._sorted is not self.layout.groups:
+            self._sorted, self._by_role = self.layout.groups, {}
+        if roles not in self._by_role:
+            self._by_role[roles] = [group for group in self._sorted if group.role in roles]
+        return self._by_role[roles]
+
+    def place_of(self, group: Group) -> tuple[int, tuple[tuple[int, str], ...], int]:
+        """Where a group stands: on plates by plate and name ("S2" before "S10"), in a table by its first row."""
+        first = min(group.readings, default=0)
+        plate = self.by_id[first].plate if first in self.by_id else None
+        return (0, (), first) if plate is None else (plate, natural(group.series or group.name), first)
+
+    def used(self, group: Group) -> Sequence[int]:
+        """The group's readings that count."""
+        if self.why_not.keys().isdisjoint(group.readings):
+            return group.readings
+        return [id for id in group.readings if id not in self.why_not]
+
+    def note(
+        self, group: Group, step: str, label: str, *,
+        cells: tuple[str, ...] = (), text: str = "", result: str = "", value: float | None = None,
+    ) -> None:  # fmt: skip
+        """Write a line into a group's working."""
+        line = WorkingLine(step, label, cells, text, result, value)
+        self.working[group.id].append(line)
+
+    def write(self, id: str, label: str, *, text: str = "", result: str = "", value: float | None = None) -> None:
+        """Write a line into the working of a number that belongs to no group: a parameter, a limit, a check."""
+        if self.brief and self.tag:
+            return
+        line = WorkingLine(id.partition(".")[0], label, (), text, result, value)
+        self.working[f"{self.tag}{id}"].append(line)
+
+    def remark(self, group: Group, remark: Remark) -> None:
+        """Hang a remark on a group's answer."""
+        self.remarks.setdefault(group.id, []).append(remark)
+
+    @property
+    def places(self) -> int:
+        """Decimals of a signal as shown: one more than the readings were typed with."""
+        return self.decimals + 1
+
+    def signal(self, value: float) -> str:
+        """A signal as shown."""
+        return fixed(value, self.places)
+
+    def signals(self, ids: Iterable[int]) -> tuple[str, ...]:
+        """Of every reading as the steps have left it."""
+        values, places = self.values, self.places
+        return tuple([fixed(values[id], places) if id in values else "—" for id in ids])
+
+    @property
+    def responses(self) -> dict[int, float]:
+        """Readings on the scale on which curves are fitted."""
+        return self.values
+
+    def expected(self) -> dict[str, float]:
+        """What groups should read by their curve, by group."""
+        return {}
+
+    def comparable(self, group: Group) -> bool:
+        """Whether a group's readings are on the scale of the responses."""
+        return True
+
+    def text_of(self, id: int) -> str:
+        """A reading as the steps have left it, as it is shown."""
+        value = self.values.get(id)
+        return "—" if value is None else self.signal(value)
+
+    def aside(self) -> dict[int, str]:
+        """Readings that are no part of a curve though nobody has excluded them, and why."""
+        return {}
+
+    def result_of(self, group: Group) -> Value | None:
+        """What a group comes to, where it is a result."""
+        return None

@@ -1,0 +1,72 @@
+"""What a question is: all that the rest of Dosis has to know of it. Each lives in a room of its own, here beside."""
+
+from abc import ABC, abstractmethod
+from typing import ClassVar
+
+from dosis.run.bench import Bench
+from dosis.run.layout import Layout
+from dosis.run.outcome.drawn import Curve
+from dosis.run.outcome.findings import Findings, Part
+from dosis.run.outcome.told import Asked, Told
+from dosis.run.outcome.working import WorkingLine
+from dosis.run.readings import Readings
+from dosis.run.roles import ROLES, Role
+from dosis.run.steps.step import Step, Steps
+
+
+class Question(ABC):
+    """A question that can be put to readings.
+
+    id : as it is stored. sentence : as it is asked; by : how it is answered, in a word or two.
+    steps : the kinds of its working, in their order. part : its own part of the outcome.
+    roles : those a reading can have, as they are offered; titles : where one is called otherwise here.
+    """
+
+    id: ClassVar[str]
+    sentence: ClassVar[str]
+    by: ClassVar[str]
+    steps: ClassVar[tuple[type[Step], ...]]
+    roles: ClassVar[tuple[Role, ...]]
+    titles: ClassVar[dict[Role, str]] = {}
+    part: ClassVar[type[Part]]
+
+    def title(self, role: Role) -> str:
+        """What a role is called in a run that is asked this."""
+        return self.titles.get(role, ROLES[role].title)
+
+    def stem(self, role: Role) -> str:
+        """How the names of new groups of a role begin."""
+        return self.titles.get(role, ROLES[role].stem)
+
+    def asked(self, layout: Layout) -> Layout:
+        """A first layout, as it was understood, with the roles and the series of this question."""
+        return layout
+
+    def opened(self, readings: Readings, before: Layout | None, layout: Layout, steps: Steps) -> Steps:
+        """The steps as they open with this layout; `before` is the layout that came before it, None at first.
+
+        What a person has chosen is not touched.
+        """
+        return steps
+
+    def opening_words(self, steps: Steps) -> str:
+        """What is said where `opened` has changed the steps."""
+        raise NotImplementedError
+
+    @abstractmethod
+    def bench(self, readings: Readings, layout: Layout) -> Bench:
+        """A bench on which its steps can work."""
+
+    @abstractmethod
+    def evaluate(self, readings: Readings, layout: Layout, steps: Steps, *, whole: bool) -> Findings:
+        """The steps worked through, in order. Pure and deterministic; see `dosis.run.evaluate.evaluate`."""
+
+    def look_at_curve(
+        self, readings: Readings, layout: Layout, steps: Steps, name: str
+    ) -> tuple[Curve, dict[str, tuple[WorkingLine, ...]]] | None:
+        """One curve in full, where curves are made in brief, and the working; None where there is no such curve."""
+        return None
+
+    def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
+        """What its curve says of a level or a signal."""
+        return Told(value=None, text="This run has no curve that can be asked.")

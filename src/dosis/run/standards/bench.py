@@ -1,0 +1,110 @@
+"""The bench of questions that are answered by a standard curve."""
+
+from dataclasses import dataclass, field
+from typing import ClassVar
+
+from dosis.core.inference.read_back import ReadBack
+from dosis.core.inference.result import Fit
+from dosis.run.bench import Bench
+from dosis.run.layout import PART, Group, whole_id
+from dosis.run.outcome.drawn import Candidate, SamplePoint, Span, Statistic, Suggestion
+from dosis.run.outcome.value import Value
+from dosis.run.roles import Role
+
+
+@dataclass
+class StandardBench(Bench):
+    """The curve through the standards, what was read off it, and what is said of it.
+
+    wider : p of the F test of samples that scatter significantly more than the curve.
+    turned : whether the concentration was fitted on the signal.
+    recoveries : what was found again of an amount added to a sample, as a fraction, by group.
+    samples_choose : whether a sample has to say by which of several curves it is read.
+    """
+
+    samples_choose: ClassVar[bool] = True
+    fit: Fit | None = None
+    fit_problem: str = ""
+    candidates: tuple[Candidate, ...] = ()
+    fits: dict[str, Fit] = field(default_factory=dict)
+    comparison: str = ""
+    suggestion: Suggestion | None = None
+    turned: bool = False
+    read_backs: dict[str, ReadBack] = field(default_factory=dict)
+    wider: dict[str, float] = field(default_factory=dict)
+    in_reading: dict[str, Value] = field(default_factory=dict)
+    in_sample: dict[str, Value] = field(default_factory=dict)
+    recoveries: dict[str, Value] = field(default_factory=dict)
+    working_range: Span | None = None
+    shown_working_range: str = ""
+    limits: list[Statistic] = field(default_factory=list)
+
+    def answered(self) -> list[Group]:
+        """The groups that get an answer, in the order of the layout, whatever was edited last."""
+        return sorted(self.groups(Role.SAMPLE, Role.QC), key=self.place_of)
+
+    def answer_role(self, group: Group) -> Role:
+        """What an answered group counts as."""
+        return group.role
+
+    def known_level(self, group: Group) -> float | None:
+        """What an answered group is known to hold."""
+        return group.level
+
+    def sample_points(self) -> tuple[SamplePoint, ...]:
+        """Samples and QCs on the curve, where they were read back."""
+        return tuple(
+            SamplePoint(
+                group=whole_id(group.id), reading=group.readings[0] if PART in group.id else None, role=group.role,
+                x=rb.estimate, y=self.summaries[group.id].value,
+            )
+            for group in self.groups(Role.SAMPLE, Role.QC)
+            if (rb := self.read_backs.get(group.id)) and rb.estimate is not None
+            and self.in_reading[group.id].value is not None
+        )  # fmt: skip
+
+    def in_window(self, level: float, fit: Fit | None = None) -> bool:
+        """Whether a standard of that level took part in the fit."""
+        fit = fit or self.fit
+        if fit is None:
+            return False
+        low, high = self.span_of(fit)
+        return low <= level <= high
+
+    def span_of(self, fit: Fit) -> tuple[float, float]:
+        """Lowest and highest concentration of the standards in the fit, whichever way it goes."""
+        return (float(fit.y.min()), float(fit.y.max())) if self.turned else fit.range
+
+    def reading_range(self, fit: Fit) -> tuple[float, float]:
+        """Lowest and highest concentration that can be read: a zero standard shows what reads nothing, not how little
+        can be read."""
+        low, high = self.span_of(fit)
+        if low != 0 or high <= 0:
+            return low, high
+        levels = fit.y if self.turned else fit.x
+        return float(levels[levels > 0].min()), high
+
+    def rises(self, fit: Fit) -> bool:
+        """Whether the signal rises with the concentration, from the lowest standard to the highest."""
+        first, last = fit.predict(fit.range).tolist()
+        return bool(last >= first)
+
+    def expected(self) -> dict[str, float]:
+        """What the standards should read."""
+        levels = {group.id: group.level for group in self.groups(Role.STANDARD) if group.level is not None}
+        if self.fit is None or self.turned or not levels:
+            return {}
+        return dict(zip(levels, self.fit.predict(list(levels.values())).tolist(), strict=True))
+
+    def aside(self) -> dict[int, str]:
+        """Standards outside the window of the curve."""
+        found: dict[int, str] = {}
+        if self.fit is not None:
+            for group in self.groups(Role.STANDARD):
+                if group.level is not None and not self.in_window(group.level):
+                    found |= dict.fromkeys(group.readings, "its level is left out of the curve")
+        return found
+
+    def result_of(self, group: Group) -> Value | None:
+        """The concentration in the sample."""
+        return self.in_sample.get(group.id)

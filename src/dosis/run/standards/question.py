@@ -1,0 +1,58 @@
+"""What concentration and additions have in common: a standard curve for the run, or for each plate or series."""
+
+from abc import abstractmethod
+from typing import ClassVar
+
+from dosis.run.gathering import gathered
+from dosis.run.layout import Layout
+from dosis.run.outcome.findings import Findings, Part
+from dosis.run.outcome.told import Asked, Told
+from dosis.run.questions.question import Question
+from dosis.run.readings import Readings
+from dosis.run.standards.answers import answer_table
+from dosis.run.standards.bench import StandardBench
+from dosis.run.standards.curve import CurveStep
+from dosis.run.standards.drawing import draw
+from dosis.run.standards.parts import split, together
+from dosis.run.standards.predict import told
+from dosis.run.standards.verdict import conclude
+from dosis.run.steps.step import Steps, one
+from dosis.run.working import work
+
+
+class StandardQuestion(Question):
+    """A question that is answered by standards of known level."""
+
+    workplace: ClassVar[type[StandardBench]] = StandardBench
+    own: ClassVar[Part]
+
+    def bench(self, readings: Readings, layout: Layout) -> StandardBench:
+        """A bench for the whole run."""
+        return self.workplace(readings, layout)
+
+    @abstractmethod
+    def level(self, steps: Steps) -> float:
+        """The level of the intervals of its answers."""
+
+    def evaluate(self, readings: Readings, layout: Layout, steps: Steps, *, whole: bool) -> Findings:
+        """Where plates or series have curves of their own, each by itself."""
+        parts = split(readings, layout, one(steps, CurveStep).per)
+        found = [
+            self._evaluate(readings, part.layout, steps, part.key, f"{i}." if len(parts) > 1 else "")
+            for i, part in enumerate(parts)
+        ]
+        return found[0] if len(found) == 1 else together(readings, layout, parts, found)
+
+    def _evaluate(self, readings: Readings, layout: Layout, steps: Steps, key: str, tag: str) -> Findings:
+        bench = work(self.workplace(readings, layout, tag), steps)
+        answers = answer_table(bench, key, layout.level.unit, self.level(steps))
+        return gathered(
+            bench, layout, curves=[draw(bench, one(steps, CurveStep), key)], answers=answers, part=self.own,
+            verdict=conclude(bench.fit_problem, bench.steps, bench.checks, answers, laid_out=bool(layout.groups)),
+        )  # fmt: skip
+
+    def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
+        """Predict from the run's curve. Says why where it cannot."""
+        parts = split(readings, layout, one(steps, CurveStep).per)
+        part = next((part for part in parts if part.key == asked.curve), parts[0])
+        return told(work(self.workplace(readings, part.layout), steps), asked)
