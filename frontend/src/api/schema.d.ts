@@ -221,7 +221,7 @@ export interface paths {
         };
         /**
          * Get Answers
-         * @description The current answers as a table at full precision; as XLSX with everything behind them.
+         * @description The current answers as a file of that form, at full precision.
          */
         get: operations["get_answers"];
         put?: never;
@@ -681,6 +681,17 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdditionsPart
+         * @description Its outcome has nothing that others have not.
+         */
+        AdditionsPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "additions";
+        };
+        /**
          * AdditionsStep
          * @description Extrapolate the line of the additions to zero signal (Miller & Miller, Statistics and Chemometrics, 5.8).
          */
@@ -697,20 +708,113 @@ export interface components {
             level: number;
         };
         /**
-         * Answer
-         * @description A sample or QC read back.
+         * AnswerColumn
+         * @description A column of answers: one value, text and, of numbers with an interval, its ends for every row.
          *
-         *     key : one of its kind in the run; the group's id, or with what tells this reading or plate from the group's others.
-         *     reading : the one reading it is of, where each has its own answer. curve : the key of the curve it was read through.
+         *     name : with its unit the heading where there is room; short : where there is little, as on the page.
+         *     kind : "text" has no values; a "count" is a whole number; a "number" stands alone, a "value" with its interval.
+         *     where : shown on the page "always", when "more" is asked for, or in "exports" only.
+         *     level : of the interval; interval : where the page shows it beside the number, as `where`.
+         *     lead : whether it is what the run was asked for. working : the id of the working behind it, within its curve.
          */
-        Answer: {
-            /** Group */
-            group: string;
+        AnswerColumn: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
             /**
-             * Key
+             * Unit
              * @default
              */
+            unit: string;
+            /**
+             * Short
+             * @default
+             */
+            short: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "count" | "number" | "value";
+            /**
+             * Where
+             * @default always
+             * @enum {string}
+             */
+            where: "always" | "more" | "exports";
+            /** Level */
+            level?: number | null;
+            /**
+             * Interval
+             * @default exports
+             * @enum {string}
+             */
+            interval: "always" | "more" | "exports";
+            /**
+             * Lead
+             * @default false
+             */
+            lead: boolean;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
+            /** Texts */
+            texts: string[];
+            /**
+             * Values
+             * @default []
+             */
+            values: (number | null)[];
+            /**
+             * Censors
+             * @default []
+             */
+            censors: ("" | ">" | "<" | "≤")[];
+            /**
+             * Lowers
+             * @default []
+             */
+            lowers: (number | null)[];
+            /**
+             * Uppers
+             * @default []
+             */
+            uppers: (number | null)[];
+            /**
+             * Lower Texts
+             * @default []
+             */
+            lower_texts: string[];
+            /**
+             * Upper Texts
+             * @default []
+             */
+            upper_texts: string[];
+        };
+        /**
+         * AnswerRow
+         * @description What an answer is of.
+         *
+         *     key : one of its kind in the run; the group's id, or with what tells this reading or plate from the group's others.
+         *     group : which readings it is of; reading : the one reading, where each has its own answer. curve : the key of the
+         *         curve it was read off; series : the series of the layout it is of, where answers are of series.
+         */
+        AnswerRow: {
+            /** Key */
             key: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            role: components["schemas"]["Role"];
             /** Reading */
             reading?: number | null;
             /**
@@ -718,47 +822,34 @@ export interface components {
              * @default
              */
             curve: string;
-            role: components["schemas"]["Role"];
-            /** Name */
-            name: string;
-            /** N */
-            n: number;
-            /** N All */
-            n_all: number;
-            /** Signal */
-            signal: number | null;
-            /** Shown Signal */
-            shown_signal: string;
-            /** Sd */
-            sd: number | null;
-            /** Cv */
-            cv: number | null;
-            /** Shown Cv */
-            shown_cv: string;
-            /** Dilution */
-            dilution: number;
-            /** Shown Dilution */
-            shown_dilution: string;
-            in_reading: components["schemas"]["Value"];
-            in_sample: components["schemas"]["Value"];
-            /** Nominal */
-            nominal?: number | null;
-            /** Recovery */
-            recovery?: number | null;
-            /**
-             * Shown Recovery
-             * @default
-             */
-            shown_recovery: string;
-            /** Recovery Lower */
-            recovery_lower?: number | null;
-            /** Recovery Upper */
-            recovery_upper?: number | null;
+            /** Series */
+            series?: string | null;
             /**
              * Remarks
              * @default []
              */
             remarks: components["schemas"]["Remark"][];
+        };
+        /**
+         * AnswerTable
+         * @description Rows and the columns that say something of each; `of` is what the rows are called.
+         */
+        AnswerTable: {
+            /**
+             * Of
+             * @default Name
+             */
+            of: string;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["AnswerRow"][];
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["AnswerColumn"][];
         };
         /**
          * ApplyLayout
@@ -1264,6 +1355,17 @@ export interface components {
             working: string;
         };
         /**
+         * ConcentrationPart
+         * @description Its outcome has nothing that others have not.
+         */
+        ConcentrationPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "concentration";
+        };
+        /**
          * Connected
          * @description An instrument as the screen lists it; None with the reason where nobody answers at its address.
          */
@@ -1608,6 +1710,11 @@ export interface components {
          */
         DoseCurveStep: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dose_curve";
+            /**
              * Model
              * @default logistic4
              */
@@ -1629,11 +1736,6 @@ export interface components {
                 [key: string]: number;
             };
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "dose_curve";
-            /**
              * Of
              * @default normalized
              * @enum {string}
@@ -1650,6 +1752,27 @@ export interface components {
             };
         };
         /**
+         * DosePart
+         * @description The references between which responses were normalized, and the series held against each other.
+         */
+        DosePart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dose";
+            /**
+             * References
+             * @default []
+             */
+            references: components["schemas"]["ReferenceOutcome"][];
+            /**
+             * Comparisons
+             * @default []
+             */
+            comparisons: components["schemas"]["Comparison"][];
+        };
+        /**
          * Dot
          * @description A standard's reading.
          */
@@ -1658,233 +1781,6 @@ export interface components {
             x: number;
             /** Y */
             y: number;
-        };
-        /**
-         * Effect
-         * @description What a series of doses does.
-         *
-         *     symbol : one for the run, "IC" where all that show an effect fall, else "EC"; of counts "LC" or "LD".
-         *     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
-         *         dose. other : the relative half-effect dose on the other scale, raw beside normalized.
-         *     shape : the same and the plateaus, with intervals.
-         *     spearman, trimmed : of counts, Spearman and Kärber's mean, plain and trimmed; shown_fit : chi-square of the line.
-         */
-        Effect: {
-            /** Series */
-            series: string;
-            /** Name */
-            name: string;
-            /** Group */
-            group: string;
-            /** N */
-            n: number;
-            /**
-             * Symbol
-             * @default EC
-             * @enum {string}
-             */
-            symbol: "IC" | "EC" | "LC" | "LD";
-            /** Doses */
-            doses: components["schemas"]["EffectDose"][];
-            /** Minus Log */
-            minus_log?: number | null;
-            /**
-             * Shown Minus Log
-             * @default —
-             */
-            shown_minus_log: string;
-            /** Slope */
-            slope?: number | null;
-            /**
-             * Shown Slope
-             * @default —
-             */
-            shown_slope: string;
-            /**
-             * Shown Plateaus
-             * @default —
-             */
-            shown_plateaus: string;
-            /** Area */
-            area?: number | null;
-            /**
-             * Shown Area
-             * @default —
-             */
-            shown_area: string;
-            /**
-             * @default {
-             *       "minus_log": {
-             *         "censor": "",
-             *         "shown": "—",
-             *         "shown_lower": "",
-             *         "shown_upper": ""
-             *       },
-             *       "slope": {
-             *         "censor": "",
-             *         "shown": "—",
-             *         "shown_lower": "",
-             *         "shown_upper": ""
-             *       },
-             *       "lower": {
-             *         "censor": "",
-             *         "shown": "—",
-             *         "shown_lower": "",
-             *         "shown_upper": ""
-             *       },
-             *       "upper": {
-             *         "censor": "",
-             *         "shown": "—",
-             *         "shown_lower": "",
-             *         "shown_upper": ""
-             *       },
-             *       "area": {
-             *         "censor": "",
-             *         "shown": "—",
-             *         "shown_lower": "",
-             *         "shown_upper": ""
-             *       }
-             *     }
-             */
-            shape: components["schemas"]["EffectShape"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            other: components["schemas"]["Value"];
-            /** R Squared */
-            r_squared?: number | null;
-            /**
-             * Shown R Squared
-             * @default —
-             */
-            shown_r_squared: string;
-            /**
-             * About Zero
-             * @default false
-             */
-            about_zero: boolean;
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            spearman: components["schemas"]["Value"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            trimmed: components["schemas"]["Value"];
-            /**
-             * Shown Fit
-             * @default
-             */
-            shown_fit: string;
-            /**
-             * Remarks
-             * @default []
-             */
-            remarks: components["schemas"]["Remark"][];
-        };
-        /**
-         * EffectDose
-         * @description The dose with an effect of so many percent.
-         *
-         *     relative : of the way between the curve's plateaus; absolute : on the scale of the references; between : by a
-         *         straight line between the two doses around it.
-         */
-        EffectDose: {
-            /** Percent */
-            percent: number;
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            relative: components["schemas"]["Value"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            absolute: components["schemas"]["Value"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            between: components["schemas"]["Value"];
-        };
-        /**
-         * EffectShape
-         * @description What else a curve says of its series, each with its interval; as in `Effect`.
-         */
-        EffectShape: {
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            minus_log: components["schemas"]["Value"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            slope: components["schemas"]["Value"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            lower: components["schemas"]["Value"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            upper: components["schemas"]["Value"];
-            /**
-             * @default {
-             *       "censor": "",
-             *       "shown": "—",
-             *       "shown_lower": "",
-             *       "shown_upper": ""
-             *     }
-             */
-            area: components["schemas"]["Value"];
         };
         /**
          * EffectsStep
@@ -2359,14 +2255,11 @@ export interface components {
         Meaning: "number" | "above" | "below" | "missing" | "text";
         /**
          * Method
-         * @description A recipe; each kind of step stands in it once at most.
-         *
-         *     question : what the run is asked — "concentration" by a standard curve, or by standard "additions" to the sample;
-         *         which "dose" has half the effect; which kills half ("mortality").
+         * @description A recipe: what the run is asked, and the steps by which it is answered; each kind stands in it once at most.
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"])[];
             /**
              * Question
              * @default concentration
@@ -2414,6 +2307,27 @@ export interface components {
              * @default 10
              */
             exposed: number;
+        };
+        /**
+         * MortalityPart
+         * @description Series held against each other, and lethal doses against time.
+         */
+        MortalityPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mortality";
+            /**
+             * Comparisons
+             * @default []
+             */
+            comparisons: components["schemas"]["Comparison"][];
+            /**
+             * Over Time
+             * @default []
+             */
+            over_time: components["schemas"]["TimeCourse"][];
         };
         /**
          * Move
@@ -2625,37 +2539,12 @@ export interface components {
             groups: components["schemas"]["GroupOutcome"][];
             /** Steps */
             steps: components["schemas"]["StepOutcome"][];
-            curve: components["schemas"]["Curve"];
-            /**
-             * Curves
-             * @default []
-             */
+            /** Curves */
             curves: components["schemas"]["Curve"][];
-            /** Answers */
-            answers: components["schemas"]["Answer"][];
-            /**
-             * Effects
-             * @default []
-             */
-            effects: components["schemas"]["Effect"][];
-            /**
-             * Comparisons
-             * @default []
-             */
-            comparisons: components["schemas"]["Comparison"][];
-            /**
-             * Over Time
-             * @default []
-             */
-            over_time: components["schemas"]["TimeCourse"][];
+            answers: components["schemas"]["AnswerTable"];
             /** Checks */
             checks: components["schemas"]["Check"][];
             verdict: components["schemas"]["Verdict"];
-            /**
-             * References
-             * @default []
-             */
-            references: components["schemas"]["ReferenceOutcome"][];
             /**
              * Columns
              * @default []
@@ -2671,6 +2560,8 @@ export interface components {
              * @default []
              */
             layout: components["schemas"]["Remark"][];
+            /** Part */
+            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"];
             /** Working */
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
@@ -3225,7 +3116,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"];
         };
         /**
          * Setting
@@ -3750,8 +3641,11 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AdditionsPart = components['schemas']['AdditionsPart'];
 export type AdditionsStep = components['schemas']['AdditionsStep'];
-export type Answer = components['schemas']['Answer'];
+export type AnswerColumn = components['schemas']['AnswerColumn'];
+export type AnswerRow = components['schemas']['AnswerRow'];
+export type AnswerTable = components['schemas']['AnswerTable'];
 export type ApplyLayout = components['schemas']['ApplyLayout'];
 export type AskWorked = components['schemas']['AskWorked'];
 export type Asked = components['schemas']['Asked'];
@@ -3777,6 +3671,7 @@ export type ColumnProblem = components['schemas']['ColumnProblem'];
 export type CompareLethalStep = components['schemas']['CompareLethalStep'];
 export type CompareStep = components['schemas']['CompareStep'];
 export type Comparison = components['schemas']['Comparison'];
+export type ConcentrationPart = components['schemas']['ConcentrationPart'];
 export type Connected = components['schemas']['Connected'];
 export type CountsStep = components['schemas']['CountsStep'];
 export type Curve = components['schemas']['Curve'];
@@ -3788,10 +3683,8 @@ export type Difference = components['schemas']['Difference'];
 export type DilutionStep = components['schemas']['DilutionStep'];
 export type DoseChecksStep = components['schemas']['DoseChecksStep'];
 export type DoseCurveStep = components['schemas']['DoseCurveStep'];
+export type DosePart = components['schemas']['DosePart'];
 export type Dot = components['schemas']['Dot'];
-export type Effect = components['schemas']['Effect'];
-export type EffectDose = components['schemas']['EffectDose'];
-export type EffectShape = components['schemas']['EffectShape'];
 export type EffectsStep = components['schemas']['EffectsStep'];
 export type Entry = components['schemas']['Entry'];
 export type Exclude = components['schemas']['Exclude'];
@@ -3817,6 +3710,7 @@ export type Meaning = components['schemas']['Meaning'];
 export type Method = components['schemas']['Method'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
+export type MortalityPart = components['schemas']['MortalityPart'];
 export type Move = components['schemas']['Move'];
 export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
@@ -4285,7 +4179,7 @@ export interface operations {
             header?: never;
             path: {
                 id: number;
-                form: "csv" | "tsv" | "xlsx";
+                form: string;
             };
             cookie?: never;
         };

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { answer, api, problemOf } from "../api/client";
+import { QUESTIONS } from "../api/declared";
 import { keys, useStudy } from "../api/hooks";
 import { newKey } from "../api/key";
 import type { Choices, OpenRun } from "../api/schema";
@@ -29,12 +30,6 @@ const WAYS: { value: Way; text: string }[] = [
   { value: "file", text: "File" },
   { value: "type", text: "Type" },
   { value: "instrument", text: "Instrument" },
-];
-const QUESTIONS: { value: NonNullable<OpenRun["question"]>; text: string }[] = [
-  { value: "concentration", text: "How much is in my samples? Standard curve" },
-  { value: "additions", text: "How much is in my sample? Standard additions" },
-  { value: "dose", text: "Which dose has half the effect? Dose–response" },
-  { value: "mortality", text: "Which dose kills half? Counts" },
 ];
 const HINTS: Record<Way, string> = {
   paste: "Copy the table or the plate from wherever it is, come back here and paste.",
@@ -185,14 +180,13 @@ export function NewRun() {
             <Pick
               label="The question"
               value={question}
-              options={QUESTIONS}
+              options={QUESTIONS.map(({ id, sentence, by }) => ({ value: id, text: `${sentence} ${by}` }))}
               onChange={(next) => {
                 setQuestion(next);
                 key.current = newKey();
               }}
             />
-            {(question === "dose" || question === "mortality") &&
-              "Known levels become doses when it is opened."}
+            {QUESTIONS.find((each) => each.id === question)?.note}
           </p>
           {!result && (
             <div>

@@ -2,9 +2,10 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useRef } from "react";
+import { ROLES } from "../api/declared";
 import type { CellChoice, CellMark, Choices, ColumnKind, Role, Row, Understanding } from "../api/schema";
 import { Pick } from "../ui/Choice";
-import { ROLE_NAMES, ROLES, RoleMark } from "../ui/RoleMark";
+import { RoleMark } from "../ui/RoleMark";
 import type { Choose } from "./choices";
 
 const KINDS: { value: ColumnKind; text: string }[] = [
@@ -143,7 +144,10 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
                       quiet
                       label={`Role of row ${row.number}`}
                       value={row.role}
-                      options={ROLES.map((role) => ({ value: role, text: ROLE_NAMES[role] }))}
+                      options={(Object.keys(ROLES) as Role[]).map((role) => ({
+                        value: role,
+                        text: ROLES[role].title,
+                      }))}
                       onChange={(role) => setRole(row.number, role)}
                     />
                   </>

@@ -1,9 +1,12 @@
 /* The verdict: the run in one line, with the state of its checks. */
+
 import { StateBadge, StateDot } from "../ui/StateDot";
-import { useWorkspace } from "./workspace";
+import { useOpenRun } from "./state/open";
+import { useSelection } from "./state/selection";
 
 export function VerdictLine() {
-  const { view, select } = useWorkspace();
+  const { view } = useOpenRun();
+  const { select } = useSelection();
   const verdict = view.revision.outcome.verdict;
   const detail = verdict.detail.map((part) => part.text).join("");
   return (

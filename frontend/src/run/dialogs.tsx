@@ -1,14 +1,15 @@
 /* What is asked before something is done: the reason for an exclusion, and what a group is. */
+
 import { type FormEvent, useEffect, useState } from "react";
+import { rolesOf } from "../api/declared";
 import type { Role } from "../api/schema";
 import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
 import { Pick, Segments } from "../ui/Choice";
 import { typed } from "../ui/Field";
-import { roleName, rolesOf } from "../ui/RoleMark";
 import { isEdge, placeOf } from "./plate/geometry";
-import type { Change } from "./useActions";
-import { useWorkspace } from "./workspace";
+import { useOpenRun } from "./state/open";
+import type { Change } from "./state/useActions";
 
 const REASONS = ["Outlying replicate", "Pipetting slip", "Bubble or speck", "Wrong sample"];
 const EDGE = "Edge well";
@@ -16,7 +17,7 @@ const NOTHING = "nothing";
 const FIELD = "rounded-md border border-rule bg-paper px-2.5 py-1.5";
 
 export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null; onClose: () => void }) {
-  const { view, readings, excluded, act } = useWorkspace();
+  const { view, readings, excluded, act } = useOpenRun();
   const [reason, setReason] = useState(REASONS[0]!);
   const chosen = ids ?? [];
   const group = view.revision.layout.groups.find((each) => each.readings.includes(chosen[0]!));
@@ -88,7 +89,7 @@ export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null;
 }
 
 export function AssignDialog({ group: id, onClose }: { group: string | null; onClose: () => void }) {
-  const { groups, view, act } = useWorkspace();
+  const { groups, view, act } = useOpenRun();
   const group = id === null ? undefined : groups.get(id);
   const [role, setRole] = useState<Role>("sample");
   const [name, setName] = useState("");
@@ -131,9 +132,9 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
         <Segments
           label="Role"
           value={role}
-          options={rolesOf(view.revision.method.question).map((each) => ({
-            value: each,
-            text: roleName(each, view.revision.method.question),
+          options={rolesOf(view.revision.method.question).map(({ role, title }) => ({
+            value: role,
+            text: title,
           }))}
           onChange={setRole}
         />

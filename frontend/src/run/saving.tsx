@@ -2,7 +2,7 @@
 import type { problemOf } from "../api/client";
 import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
-import type { Action, StaleSave } from "./useActions";
+import type { Action, StaleSave } from "./state/useActions";
 
 export function WaitingBar({ problem }: { problem: ReturnType<typeof problemOf> }) {
   return (

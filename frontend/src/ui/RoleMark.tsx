@@ -1,31 +1,6 @@
 /* A role's mark: its shape and its color together, so that color never carries it alone. */
+import { roleTitle } from "../api/declared";
 import type { Role } from "../api/schema";
-
-export const ROLE_NAMES: Record<Role, string> = {
-  standard: "Standard",
-  blank: "Blank",
-  sample: "Sample",
-  qc: "QC",
-  dose: "Dose",
-  vehicle: "Vehicle",
-  full: "Full effect",
-  unused: "Not used",
-};
-export const ROLES = Object.keys(ROLE_NAMES) as Role[];
-const OF_QUESTION: Record<string, Role[]> = {
-  dose: ["dose", "vehicle", "full", "blank", "unused"],
-  mortality: ["dose", "vehicle", "unused"],
-};
-
-/** What a role is called in a run that is asked this: counts have controls, whatever these were given. */
-export function roleName(role: Role, question: string | undefined): string {
-  return role === "vehicle" && question === "mortality" ? "Control" : ROLE_NAMES[role];
-}
-
-/** The roles a reading can have in a run that is asked this. */
-export function rolesOf(question: string | undefined): Role[] {
-  return OF_QUESTION[question ?? ""] ?? ["standard", "blank", "sample", "qc", "unused"];
-}
 
 export const ROLE_COLORS: Record<Role, string> = {
   standard: "var(--color-cupric)",
@@ -36,6 +11,18 @@ export const ROLE_COLORS: Record<Role, string> = {
   vehicle: "var(--color-malachite)",
   full: "var(--color-cinnabar)",
   unused: "var(--color-graphite)",
+};
+
+/** The ground of a well of that role. */
+export const ROLE_TINTS: Record<Role, string> = {
+  standard: "var(--color-cupric-tint)",
+  blank: "var(--color-paper)",
+  sample: "var(--color-permanganate-tint)",
+  qc: "var(--color-iodine-tint)",
+  dose: "var(--color-cupric-tint)",
+  vehicle: "var(--color-malachite-tint)",
+  full: "var(--color-cinnabar-tint)",
+  unused: "var(--color-paper)",
 };
 
 /** Outline of a role's mark, centred on 0,0, reaching `r` from it. */
@@ -66,7 +53,7 @@ export function RoleMark({ role, size = 11 }: { role: Role; size?: number }) {
       height={size}
       viewBox="-6 -6 12 12"
       role="img"
-      aria-label={ROLE_NAMES[role]}
+      aria-label={roleTitle(role)}
       className="shrink-0"
     >
       <path

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from dosis.run.outcome.table import AnswerTable, Column
+from dosis.run.outcome.table import AnswerColumn, AnswerTable
 
 Cell = str | float | None
 ENDS = ("lower", "upper", "shown")  # what stands beside a number with an interval; no two headings are the same
@@ -20,7 +20,7 @@ def answer_cells(answers: AnswerTable) -> tuple[list[str], list[list[Cell]]]:
     return headings, [list(row) for row in zip(*below, strict=True)]
 
 
-def _columns(column: Column) -> Iterator[tuple[str, tuple[Cell, ...]]]:
+def _columns(column: AnswerColumn) -> Iterator[tuple[str, tuple[Cell, ...]]]:
     if column.kind == "text":
         yield column.heading, column.texts
         return

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from dosis.run.outcome.outcome import Outcome
-from dosis.run.outcome.table import AnswerTable, Column
+from dosis.run.outcome.table import AnswerColumn, AnswerTable
 
 
 def answers_text(outcome: Outcome) -> str:
@@ -32,7 +32,7 @@ def _aligned(answers: AnswerTable) -> list[str]:
     ]
 
 
-def _shown(column: Column) -> Iterator[tuple[str, list[str]]]:
+def _shown(column: AnswerColumn) -> Iterator[tuple[str, list[str]]]:
     """A column, and its interval where the page shows it; what is empty all the way down is left out."""
     if not any(column.texts):
         return

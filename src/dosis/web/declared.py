@@ -15,10 +15,14 @@ def declared() -> dict[str, Any]:
                 "id": question.id,
                 "sentence": question.sentence,
                 "by": question.by,
+                "note": question.note,
                 "roles": [{"role": role.value, "title": question.title(role)} for role in question.roles],
             }
             for question in QUESTIONS.values()
         ],
         "roles": {role.value: {"title": ROLES[role].title, "key": ROLES[role].key} for role in Role},
-        "exports": [{"form": each.form, "title": each.title, "note": each.note} for each in EXPORTS.values()],
+        "exports": [
+            {"form": each.form, "title": each.title, "note": each.note, "pasted": each.pasted}
+            for each in EXPORTS.values()
+        ],
     }

@@ -1,14 +1,15 @@
 /* The Ledger: every change in words, by whom and when; what two revisions differ in; the way back to any of them. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../../api/client";
 import type { Changed, Difference } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { Pending } from "../../ui/Message";
-import { useWorkspace } from "../workspace";
+import { useOpenRun } from "../state/open";
 
 export function LedgerView() {
-  const { view, act } = useWorkspace();
+  const { view, act } = useOpenRun();
   const id = view.run.id;
   const current = view.revision.number;
   const entries = useQuery({

@@ -1,9 +1,10 @@
 /* Laying out what is selected: a form, what it will do in words and on the plate, and one button that does it. */
+
 import { type FormEvent, useCallback, useEffect, useRef, useState } from "react";
 import type { Layout, Reading } from "../../api/schema";
 import { Button } from "../../ui/Button";
-import type { Change } from "../useActions";
-import { useWorkspace } from "../workspace";
+import { useOpenRun } from "../state/open";
+import type { Change } from "../state/useActions";
 import { AssignForm, SamplesForm, SeriesForm } from "./forms";
 import { spanOf } from "./geometry";
 import { usePreview } from "./usePreview";
@@ -24,7 +25,7 @@ interface Props {
 }
 
 export function LayPanel({ task, wells, onTrial, onClose }: Props) {
-  const { view, act } = useWorkspace();
+  const { view, act } = useOpenRun();
   const [change, setChange] = useState<Change | null>(null);
   const latest = useRef<Change | null>(null);
   const tell = useCallback((next: Change | null) => {
@@ -58,12 +59,7 @@ export function LayPanel({ task, wells, onTrial, onClose }: Props) {
         <h3 className="text-base">{TITLES[task]}</h3>
         <span className="text-sm text-graphite">{wells.length ? spanOf(wells) : "no wells selected"}</span>
       </div>
-      <Form
-        question={view.revision.method.question ?? ""}
-        wells={wells}
-        unit={view.revision.layout.level.unit ?? ""}
-        onChange={tell}
-      />
+      <Form wells={wells} unit={view.revision.layout.level.unit ?? ""} onChange={tell} />
       <p aria-live="polite" className={`min-h-[34px] text-sm ${problem ? "text-cinnabar" : "text-graphite"}`}>
         {problem || levelsOf(preview?.layout, wells) || "What it will do shows on the plate first."}
       </p>

@@ -1,4 +1,5 @@
 /* Layouts by name: keep this plate's, lay a kept one on this plate, remove one. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type FormEvent, useState } from "react";
@@ -6,10 +7,10 @@ import { toast } from "sonner";
 import { answer, api, problemOf } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
-import { useWorkspace } from "../workspace";
+import { useOpenRun } from "../state/open";
 
 export function LayoutsMenu({ plate }: { plate: number }) {
-  const { view, act } = useWorkspace();
+  const { view, act } = useOpenRun();
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [name, setName] = useState("");

@@ -1,8 +1,12 @@
 /* The plate: every well with what it is and what was read, selected by mouse and keyboard alike. */
+
 import { useMemo, useRef, useState } from "react";
 import type { Group, Layout, Reading } from "../../api/schema";
 import { useSize } from "../../plot/useSize";
-import { useWorkspace } from "../workspace";
+import { isOnCurve, useCurves } from "../state/curves";
+import { hover } from "../state/hover";
+import { useOpenRun } from "../state/open";
+import { useSelection } from "../state/selection";
 import { fitting } from "./fitting";
 import { rowLetters, type Spot, wellName } from "./geometry";
 import { bothWays, shadeOf } from "./shade";
@@ -23,17 +27,9 @@ interface Props {
 }
 
 export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
-  const {
-    view,
-    outcomes,
-    excluded,
-    wells: chosen,
-    chooseWells,
-    hover,
-    hovered,
-    curve,
-    curves,
-  } = useWorkspace();
+  const { view, outcomes, excluded } = useOpenRun();
+  const { wells: chosen, chooseWells } = useSelection();
+  const { curve, curves } = useCurves();
   const frame = useRef<HTMLDivElement>(null);
   const { width } = useSize(frame);
   const [focus, setFocus] = useState<Spot>({ row: 0, column: 0 });
@@ -69,13 +65,7 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
     }
   };
   // Where there are several curves, the wells of the one looked at are told from the others.
-  const its = useMemo(() => {
-    if (curves.length < 2) return null;
-    const series = (view.revision.outcome.effects ?? []).find((effect) => effect.name === curve.key)?.series;
-    const points = new Set([...curve.points, ...curve.samples].map((point) => point.group));
-    return (group: Group | undefined) =>
-      group !== undefined && (series === undefined ? points.has(group.id) : group.series === series);
-  }, [curve, curves.length, view.revision.outcome.effects]);
+  const its = useMemo(() => (curves.length < 2 ? null : isOnCurve(view, curve)), [curve, curves, view]);
   const values = wells.map(shownOf);
   const shade =
     shown === "deviation"
@@ -182,7 +172,8 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
                     lit={its?.(group) ?? false}
                     aside={Boolean(outcome?.aside)}
                     shade={shade?.of(value)}
-                    chosen={chosen.has(well.id) || (hovered !== null && group?.id === hovered)}
+                    chosen={chosen.has(well.id)}
+                    group={group?.id}
                     focused={focus.row === r && focus.column === c}
                     out={out}
                     odd={!out && outcome != null && !outcome.used}

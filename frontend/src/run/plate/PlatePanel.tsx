@@ -1,14 +1,18 @@
 /* The plate in the Readings column: what it shows, its tools, and the form for what is being laid out. */
+
 import { useCallback, useEffect, useMemo, useState } from "react";
+import { ROLES, rolesOf, roleTitle } from "../../api/declared";
 import type { Layout, Role } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
-import { ROLES, RoleMark, roleName } from "../../ui/RoleMark";
-import { useWorkspace } from "../workspace";
+import { RoleMark } from "../../ui/RoleMark";
+import { useOpenRun } from "../state/open";
+import { useSelection } from "../state/selection";
 import { edge, spanOf } from "./geometry";
 import { LayoutsMenu } from "./LayoutsMenu";
 import { LayPanel, type Task } from "./LayPanel";
 import { PlateMap, type Shown } from "./PlateMap";
+import { usePlateInView } from "./usePlateInView";
 
 const SHOWN: { value: Shown; text: string }[] = [
   { value: "role", text: "Role and level" },
@@ -19,8 +23,11 @@ const SHOWN: { value: Shown; text: string }[] = [
   { value: "deviation", text: "Deviation" },
   { value: "outliers", text: "Outliers" },
 ];
-const CONTROLS: Record<string, Role> = { v: "vehicle", f: "full" };
-const KEYS: Record<string, Task> = { a: "assign", d: "series", n: "samples" };
+const TASKS: Record<Task, { text: string; key: string }> = {
+  assign: { text: "Assign", key: "a" },
+  series: { text: "Dilution series", key: "d" },
+  samples: { text: "Number samples", key: "n" },
+};
 
 interface Props {
   wide: boolean;
@@ -28,9 +35,10 @@ interface Props {
 }
 
 export function PlatePanel({ wide, children }: Props) {
-  const { view, wells: chosen, chooseWells, act, exclude, selection, readings, curve } = useWorkspace();
+  const { view, room, act, exclude } = useOpenRun();
+  const { wells: chosen, chooseWells } = useSelection();
   const plates = view.readings.plates!;
-  const [plate, setPlate] = useState(0);
+  const [plate, setPlate] = usePlateInView();
   const [shown, setShown] = useState<Shown>("raw");
   const [zoom, setZoom] = useState(1);
   const [shaded, setShaded] = useState(view.revision.layout.groups.length === 0);
@@ -41,35 +49,18 @@ export function PlatePanel({ wide, children }: Props) {
     () => view.readings.readings.filter((reading) => reading.plate === plate),
     [view.readings, plate],
   );
-  // What is selected elsewhere, in the list, the figure or the answers, is shown on the plate it stands on.
-  const elsewhere =
-    selection?.reading ?? view.revision.layout.groups.find((g) => g.id === selection?.group)?.readings[0];
-  const itsPlate = elsewhere === undefined ? undefined : readings.get(elsewhere)?.plate;
-  useEffect(() => {
-    if (itsPlate != null) setPlate(itsPlate);
-  }, [itsPlate]);
-  // So are the wells of the curve looked at, unless some of them are seen already.
-  const series = (outcome.effects ?? []).find((effect) => effect.name === curve.key)?.series;
-  const its = layout.groups.filter((group) => series !== undefined && group.series === series);
-  const itsPlates = [
-    ...new Set(its.flatMap((g) => g.readings.map((id) => readings.get(id)?.plate ?? 0))),
-  ].join();
-  useEffect(() => {
-    if (itsPlates !== "")
-      setPlate((now) => (itsPlates.split(",").includes(`${now}`) ? now : Number.parseInt(itsPlates, 10)));
-  }, [itsPlates]);
   const selected = useMemo(() => onPlate.filter((well) => chosen.has(well.id)), [onPlate, chosen]);
   const ids = useMemo(() => selected.map((well) => well.id), [selected]);
   const span = spanOf(selected);
   const { question } = view.revision.method;
-  const doses = question === "dose";
-  const counted = question === "mortality";
+  // Roles that take no more than a key: those of the question that say all of a well by themselves.
+  const byKey = useMemo(() => rolesOf(question).filter(({ role }) => ROLES[role].key), [question]);
   const assignRole = useCallback(
     (role: Role) =>
       act({
         kind: "change",
         changes: [{ kind: "assign_wells", readings: ids, role }],
-        words: `${span}: ${roleName(role, question).toLowerCase()}`,
+        words: `${span}: ${roleTitle(role, question).toLowerCase()}`,
       }),
     [act, ids, span, question],
   );
@@ -88,37 +79,42 @@ export function PlatePanel({ wide, children }: Props) {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       if (target.closest("input, textarea, select, [role=dialog], [role=listbox], [role=menu]")) return;
       const key = event.key.toLowerCase();
+      const its = room.plate.tasks.find((each) => TASKS[each].key === key);
+      const role = byKey.find((each) => ROLES[each.role].key === key)?.role;
       if (key === "e") chooseWells(edge(onPlate, plates[plate]!));
       else if (ids.length === 0) return;
-      else if (key in KEYS && !((doses || counted) && key === "n")) setTask(KEYS[key]!);
-      else if (key === "b" && !counted) assignRole("blank");
-      else if (doses && key in CONTROLS) assignRole(CONTROLS[key]!);
-      else if (counted && key === "v") assignRole("vehicle");
+      else if (its) setTask(its);
+      else if (role) assignRole(role);
       else if (key === "delete" || key === "backspace") clear();
       else return;
       event.preventDefault();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [assignRole, chooseWells, clear, counted, doses, ids, onPlate, plate, plates]);
+  }, [assignRole, byKey, chooseWells, clear, ids, onPlate, plate, plates, room]);
 
   const even = outcome.checks.find((check) => check.id === "even");
   const count = layout.groups.reduce((sum, group) => sum + group.readings.length, 0);
   const tools = (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
-      <Tool text="Assign" hint="A" disabled={!ids.length} onClick={() => setTask("assign")} />
-      <Tool text="Dilution series" hint="D" disabled={!ids.length} onClick={() => setTask("series")} />
-      {doses ? (
-        <>
-          <Tool text="Vehicle" hint="V" disabled={!ids.length} onClick={() => assignRole("vehicle")} />
-          <Tool text="Full effect" hint="F" disabled={!ids.length} onClick={() => assignRole("full")} />
-        </>
-      ) : counted ? (
-        <Tool text="Control" hint="V" disabled={!ids.length} onClick={() => assignRole("vehicle")} />
-      ) : (
-        <Tool text="Number samples" hint="N" disabled={!ids.length} onClick={() => setTask("samples")} />
-      )}
-      {!counted && <Tool text="Blank" hint="B" disabled={!ids.length} onClick={() => assignRole("blank")} />}
+      {room.plate.tasks.map((each) => (
+        <Tool
+          key={each}
+          text={TASKS[each].text}
+          hint={TASKS[each].key.toUpperCase()}
+          disabled={!ids.length}
+          onClick={() => setTask(each)}
+        />
+      ))}
+      {byKey.map(({ role, title }) => (
+        <Tool
+          key={role}
+          text={title}
+          hint={ROLES[role].key.toUpperCase()}
+          disabled={!ids.length}
+          onClick={() => assignRole(role)}
+        />
+      ))}
       <Tool text="Exclude" hint="X" disabled={!ids.length} onClick={() => exclude(ids)} />
       <Tool text="Clear" hint="Del" disabled={!ids.length} onClick={clear} />
       <Tool text="Edge wells" hint="E" onClick={() => chooseWells(edge(onPlate, plates[plate]!))} />
@@ -175,7 +171,7 @@ export function PlatePanel({ wide, children }: Props) {
   const side = task ? (
     <LayPanel key={task} task={task} wells={selected} onTrial={setTrial} onClose={close} />
   ) : count === 0 && ids.length === 0 ? (
-    <Guide question={question ?? ""} />
+    <Guide />
   ) : (
     children
   );
@@ -218,18 +214,18 @@ function Tool({
 }
 
 function Legend() {
-  const { view } = useWorkspace();
+  const { view } = useOpenRun();
   const groups = view.revision.layout.groups;
   return (
     <ul className="flex flex-wrap gap-x-3 text-sm" aria-label="What the wells are">
-      {ROLES.map((role) => {
+      {(Object.keys(ROLES) as Role[]).map((role) => {
         const own = groups.filter((group) => group.role === role);
         if (own.length === 0) return null;
         const wells = own.reduce((sum, group) => sum + group.readings.length, 0);
         const each = own.every((group) => group.readings.length * own.length === wells);
         return (
           <li key={role} className="flex items-center gap-1 whitespace-nowrap">
-            <RoleMark role={role} size={10} /> {roleName(role, view.revision.method.question)}{" "}
+            <RoleMark role={role} size={10} /> {roleTitle(role, view.revision.method.question)}{" "}
             <span className="text-graphite">
               {each && own.length > 1 ? `${own.length} × ${wells / own.length}` : wells}
             </span>
@@ -240,29 +236,12 @@ function Legend() {
   );
 }
 
-function Guide({ question }: { question: string }) {
+function Guide() {
+  const { room } = useOpenRun();
   return (
     <div className="flex flex-col gap-2">
       <h3 className="text-base">Lay the plate out</h3>
-      <p className="text-graphite">
-        {question === "mortality" ? (
-          <>
-            Drag over the doses of a treatment and press <b>D</b> for its dilution series. Select the
-            controls, which had no dose, and press <b>V</b>.
-          </>
-        ) : question === "dose" ? (
-          <>
-            Drag over the doses of a compound and press <b>D</b> for its dilution series. Select the vehicle
-            wells and press <b>V</b>, those with full effect and press <b>F</b>, the blanks and press <b>B</b>
-            .
-          </>
-        ) : (
-          <>
-            Drag over the wells of your standards and press <b>D</b> for a dilution series. Drag over the
-            samples and press <b>N</b> to number them. Select the blanks and press <b>B</b>.
-          </>
-        )}
-      </p>
+      <p className="text-graphite">{room.plate.guide}</p>
       <p className="text-graphite">
         Rows and columns are selected by their headings; Shift extends, Ctrl adds. Arrow keys move, Shift with
         arrows selects. A layout saved before is under <b>Layouts…</b>

@@ -1,7 +1,9 @@
 /* One well: its role's mark and name over its value. Drawn anew only when something of it changes. */
 import { memo } from "react";
+import { roleTitle } from "../../api/declared";
 import type { Role } from "../../api/schema";
-import { ROLE_COLORS, RoleMark, roleName } from "../../ui/RoleMark";
+import { ROLE_COLORS, ROLE_TINTS, RoleMark } from "../../ui/RoleMark";
+import { useIsHovered } from "../state/hover";
 
 interface Props {
   part: string;
@@ -9,6 +11,8 @@ interface Props {
   size: number;
   height: number;
   role: Role | null;
+  /** The group it is in, which it lights up with. */
+  group: string | undefined;
   label: string;
   text: string;
   said: string;
@@ -25,21 +29,12 @@ interface Props {
   aside: boolean;
 }
 
-const TINTS: Record<Role, string> = {
-  standard: "var(--color-cupric-tint)",
-  blank: "var(--color-paper)",
-  sample: "var(--color-permanganate-tint)",
-  qc: "var(--color-iodine-tint)",
-  dose: "var(--color-cupric-tint)",
-  vehicle: "var(--color-malachite-tint)",
-  full: "var(--color-cinnabar-tint)",
-  unused: "var(--color-paper)",
-};
 const NAMED = 42; // px from which a name fits over the value
 const VALUED = 27; // and a value at all
 
 export const Well = memo(function Well(props: Props) {
   const { role, size, chosen } = props;
+  const lit = useIsHovered(props.group) || chosen;
   const look = props.out
     ? "text-cinnabar line-through"
     : props.odd || props.aside
@@ -58,15 +53,15 @@ export const Well = memo(function Well(props: Props) {
       aria-selected={chosen}
       aria-label={seen && !said.split(/[\s,:]+/).includes(props.text) ? `${said}, shown as ${seen}` : said}
       style={{
-        background: props.shade ?? (role ? TINTS[role] : "var(--color-chalk)"),
+        background: props.shade ?? (role ? ROLE_TINTS[role] : "var(--color-chalk)"),
         height: props.height,
-        borderColor: chosen ? "var(--color-permanganate)" : role ? ROLE_COLORS[role] : "var(--color-rule)",
+        borderColor: lit ? "var(--color-permanganate)" : role ? ROLE_COLORS[role] : "var(--color-rule)",
         borderStyle: props.changed || props.aside ? "dashed" : "solid",
         boxShadow: props.lit
           ? `inset 0 ${size < VALUED ? "0 0 1.5px" : "-3px 0"} var(--color-ink)`
           : undefined,
       }}
-      className={`relative flex min-w-0 flex-col justify-center overflow-hidden text-center leading-[1.15] ${size < 20 ? "rounded-[3px]" : "rounded-[5px]"} ${role || chosen ? "border" : "border border-dotted"} ${chosen ? "outline-2 -outline-offset-1 outline-permanganate" : props.focused ? "outline-1 outline-ink outline-dashed" : ""} ${role || chosen ? "" : "opacity-90"}`}
+      className={`relative flex min-w-0 flex-col justify-center overflow-hidden text-center leading-[1.15] ${size < 20 ? "rounded-[3px]" : "rounded-[5px]"} ${role || lit ? "border" : "border border-dotted"} ${lit ? "outline-2 -outline-offset-1 outline-permanganate" : props.focused ? "outline-1 outline-ink outline-dashed" : ""} ${role || lit ? "" : "opacity-90"}`}
     >
       {role && size >= VALUED && (
         <span className="flex items-center justify-center gap-0.5 px-0.5 text-xs">
@@ -110,6 +105,6 @@ export function describeWell(
   more: string,
   question: string | undefined,
 ): string {
-  const what = role ? `${roleName(role, question)} ${name}` : "no role";
+  const what = role ? `${roleTitle(role, question)} ${name}` : "no role";
   return `${what}, ${text || "empty"}${more ? `, ${more}` : ""}`;
 }

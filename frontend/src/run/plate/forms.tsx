@@ -1,18 +1,19 @@
 /* The three ways of saying what the selected wells are: by hand, as a dilution series, as numbered samples. */
+
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useLayoutEffect, useState } from "react";
+import { rolesOf } from "../../api/declared";
 import type { Reading, Role } from "../../api/schema";
 import { Segments } from "../../ui/Choice";
 import { Field, typed } from "../../ui/Field";
-import { roleName, rolesOf } from "../../ui/RoleMark";
-import type { Change } from "../useActions";
+import { useOpenRun } from "../state/open";
+import type { Change } from "../state/useActions";
 import { workedOut } from "../working/fields";
 import { LevelField, type LevelInput } from "./LevelField";
 
 interface Props {
   wells: readonly Reading[];
   unit: string;
-  question: string;
   /** The change as it stands; null while something is missing. */
   onChange: (change: Change | null) => void;
 }
@@ -101,8 +102,8 @@ function useArrangement(first: Direction, most: string): Arranged {
   };
 }
 
-export function SeriesForm({ wells, unit, question, onChange }: Props) {
-  const doses = question === "dose" || question === "mortality";
+export function SeriesForm({ wells, unit, onChange }: Props) {
+  const { doses } = useOpenRun().room.plate;
   const first = guess(wells);
   const [level, setLevel] = useState<LevelInput>(NOTHING);
   const [factor, setFactor] = useState("2");
@@ -218,7 +219,8 @@ export function SamplesForm({ wells, onChange }: Props) {
   );
 }
 
-export function AssignForm({ wells, unit, question, onChange }: Props) {
+export function AssignForm({ wells, unit, onChange }: Props) {
+  const { question } = useOpenRun().view.revision.method;
   const [role, setRole] = useState<Role | "">("");
   const [name, setName] = useState("");
   const [series, setSeries] = useState("");
@@ -241,7 +243,7 @@ export function AssignForm({ wells, unit, question, onChange }: Props) {
       <Segments
         label="Role"
         value={role}
-        options={rolesOf(question).map((each) => ({ value: each, text: roleName(each, question) }))}
+        options={rolesOf(question).map(({ role, title }) => ({ value: role, text: title }))}
         onChange={(next) => setRole(next as Role)}
       />
       <div className="flex gap-2">

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api, problemOf } from "../../api/client";
 import type { Preview } from "../../api/schema";
-import type { Change } from "../useActions";
+import type { Change } from "../state/useActions";
 
 const PAUSE_MS = 140;
 

@@ -2,6 +2,7 @@
 import { memo } from "react";
 import type { Group, Reading, ReadingOutcome } from "../../api/schema";
 import { RoleMark } from "../../ui/RoleMark";
+import { useIsHovered } from "../state/hover";
 
 export type Shown = "raw" | "corrected";
 export const ROW = 28;
@@ -20,18 +21,18 @@ interface Props {
   excluded: ReadonlyMap<number, string>;
   selected: boolean;
   selectedReading: number | null;
-  hovered: boolean;
 }
 
 export const GroupRow = memo(function GroupRow(props: Props) {
   const { group, selected, selectedReading } = props;
+  const hovered = useIsHovered(group.id);
   return (
     <div
       role="row"
       aria-selected={selected}
       data-group={group.id}
       style={{ transform: `translateY(${props.top}px)`, height: ROW }}
-      className={`absolute inset-x-0 flex cursor-pointer items-center border-b border-rule/70 pl-3 ${selected ? "bg-permanganate-tint" : props.hovered ? "bg-rule/40" : ""}`}
+      className={`absolute inset-x-0 flex cursor-pointer items-center border-b border-rule/70 pl-3 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
     >
       <div
         role="rowheader"
@@ -93,7 +94,6 @@ function alike(a: Props, b: Props): boolean {
     a.unit === b.unit &&
     a.selected === b.selected &&
     a.selectedReading === b.selectedReading &&
-    a.hovered === b.hovered &&
     a.group.readings.every(
       (id) => a.outcomes.get(id) === b.outcomes.get(id) && a.excluded.has(id) === b.excluded.has(id),
     )

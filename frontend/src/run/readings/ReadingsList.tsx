@@ -1,10 +1,14 @@
 /* The readings as a list, one line a group: every cell can be selected, excluded and included, by mouse or key. */
+
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ContextMenu } from "radix-ui";
 import { type KeyboardEvent, type MouseEvent, useEffect, useRef, useState } from "react";
 import { Segments } from "../../ui/Choice";
 import { MOVES } from "../../ui/moves";
-import { asksDose, type Selection, useWorkspace } from "../workspace";
+import { hover } from "../state/hover";
+import { useOpenRun } from "../state/open";
+import { type Selection, useSelection } from "../state/selection";
+import { readingsOf } from "../state/useExcluding";
 import { CELL, GroupRow, ROW, type Shown } from "./GroupRow";
 
 /** The group and reading that an event happened on, from the marks that rows and cells carry. */
@@ -18,19 +22,10 @@ function placeOf(event: MouseEvent): Selection | null {
 const COUNT = 44; // px for "10/10"
 
 export function ReadingsList({ titled }: { titled: boolean }) {
-  const {
-    view,
-    groups: byId,
-    readings,
-    outcomes,
-    excluded,
-    selection,
-    select,
-    hovered,
-    hover,
-  } = useWorkspace();
-  const counted = view.revision.method.question === "mortality";
-  const [shown, setShown] = useState<Shown>(counted ? "corrected" : "raw");
+  const { room, view, groups: byId, readings, outcomes, excluded } = useOpenRun();
+  const { selection, select } = useSelection();
+  const counted = "counted" in room.readings ? room.readings.counted : null;
+  const [shown, setShown] = useState<Shown>(counted === null ? "raw" : "corrected");
   const { groups, level } = view.revision.layout;
   // Replicates stand under each other: every line has room for as many cells as the longest, up to four.
   const cells = Math.min(
@@ -66,15 +61,15 @@ export function ReadingsList({ titled }: { titled: boolean }) {
     <div className="flex min-h-[160px] flex-1 flex-col">
       <div className="flex items-center justify-between p-3 pb-2">
         {titled && <h2 className="text-lg">Readings</h2>}
-        {counted ? (
-          <span className="text-sm text-graphite">affected / exposed</span>
+        {counted !== null ? (
+          <span className="text-sm text-graphite">{counted}</span>
         ) : (
           <Segments
             label="Show"
             value={shown}
             options={[
               { value: "raw", text: "Raw" },
-              { value: "corrected", text: asksDose(view) ? "Normalized" : "Corrected" },
+              { value: "corrected", text: "worked" in room.readings ? room.readings.worked : "" },
             ]}
             onChange={setShown}
           />
@@ -105,14 +100,13 @@ export function ReadingsList({ titled }: { titled: boolean }) {
                     top={item.start}
                     shown={shown}
                     cells={cells}
-                    cell={counted ? COUNT : CELL}
+                    cell={counted === null ? CELL : COUNT}
                     unit={level.unit ?? ""}
                     readings={readings}
                     outcomes={outcomes}
                     excluded={excluded}
                     selected={selection?.group === group.id}
                     selectedReading={selection?.group === group.id ? selection.reading : null}
-                    hovered={hovered === group.id}
                   />
                 );
               })}
@@ -129,7 +123,9 @@ const ITEM =
   "rounded-md px-3 py-1 outline-none data-[highlighted]:bg-permanganate-tint flex justify-between gap-6";
 
 function ReadingMenu() {
-  const { groups, excluded, selection, toggleExcluded, assign } = useWorkspace();
+  const { groups, excluded, exclude, assign } = useOpenRun();
+  const { selection } = useSelection();
+  const toggle = (reading: number | null) => exclude(readingsOf(groups, selection?.group ?? "", reading));
   const group = selection && groups.get(selection.group);
   if (!selection || !group) return null;
   const out = selection.reading !== null && excluded.has(selection.reading);
@@ -137,14 +133,11 @@ function ReadingMenu() {
     <ContextMenu.Portal>
       <ContextMenu.Content className="z-50 min-w-[190px] rounded-md border border-rule bg-chalk p-1 shadow-lg">
         {selection.reading !== null && (
-          <ContextMenu.Item className={ITEM} onSelect={() => toggleExcluded(selection)}>
+          <ContextMenu.Item className={ITEM} onSelect={() => toggle(selection.reading)}>
             {out ? "Include again" : "Exclude…"} <kbd className="text-graphite">X</kbd>
           </ContextMenu.Item>
         )}
-        <ContextMenu.Item
-          className={ITEM}
-          onSelect={() => toggleExcluded({ group: group.id, reading: null })}
-        >
+        <ContextMenu.Item className={ITEM} onSelect={() => toggle(null)}>
           {group.readings.every((each) => excluded.has(each)) ? "Include all again" : "Exclude all of it…"}
         </ContextMenu.Item>
         <ContextMenu.Item className={ITEM} onSelect={() => assign(group.id)}>

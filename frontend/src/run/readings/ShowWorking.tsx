@@ -1,18 +1,21 @@
 /* Show working: the full calculation behind the selected group's numbers. */
+
 import { toast } from "sonner";
 import { useWorking } from "../../api/hooks";
 import type { WorkingLine } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { RoleMark } from "../../ui/RoleMark";
 import { placeOf } from "../plate/geometry";
-import { useWorkspace } from "../workspace";
+import { useOpenRun } from "../state/open";
+import { useSelection } from "../state/selection";
 import { shownLevel } from "./levels";
 
 const FRAME = "m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk";
 
 /** `bare`: inside a frame that is already there. */
 export function ShowWorking({ bare = false }: { bare?: boolean }) {
-  const { view, groups, readings, selection, number, excluded, toggleExcluded, assign } = useWorkspace();
+  const { view, groups, readings, excluded, assign, exclude } = useOpenRun();
+  const { selection, number } = useSelection();
   const group = number === null && selection ? groups.get(selection.group) : undefined;
   const working = useWorking(view.run.id, view.revision.number, number?.id ?? group?.id ?? null);
   const frame = bare ? "" : `${FRAME} overflow-y-auto p-3`;
@@ -51,7 +54,7 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
         </h3>
         <div className="ml-auto flex items-center gap-2">
           <CopyButton name={group.name} lines={working.data} />
-          <Button look="text" className="text-sm" onClick={() => toggleExcluded(selection)}>
+          <Button look="text" className="text-sm" onClick={() => exclude(ids)}>
             {out ? "Include" : "Exclude…"} <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
           </Button>
           <Button look="text" className="text-sm" onClick={() => assign(group.id)}>

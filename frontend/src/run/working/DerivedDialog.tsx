@@ -1,4 +1,5 @@
 /* A derived column, computed for the first readings while it is typed; what is wrong is said under the place. */
+
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import { answer, api } from "../../api/client";
@@ -6,14 +7,14 @@ import type { Lookup, SignalLook } from "../../api/schema";
 import { Ask } from "../../ui/Ask";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
-import { stepOf, useWorkspace } from "../workspace";
+import { stepOf, useOpenRun } from "../state/open";
 import { LookupTables } from "./LookupTables";
 
 const EXAMPLES =
   "−log10(T/100) for absorbance from percent transmittance; {450 nm} − {620 nm}; {260 nm}/{280 nm}";
 
 export function DerivedDialog({ name: old, onClose }: { name: string; onClose: () => void }) {
-  const { view, act } = useWorkspace();
+  const { view, act } = useOpenRun();
   const step = stepOf(view, "signal");
   const before = (step.derived ?? []).find((each) => each.name === old);
   const [name, setName] = useState(before?.name ?? "");

@@ -1,9 +1,10 @@
 /* What was fitted: the equation, the parameters (each can be held), the curves compared, all statistics. */
+
 import { useState } from "react";
 import type { Curve, ParameterRow } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { typed } from "../../ui/Field";
-import { useWorkspace } from "../workspace";
+import { useSelection } from "../state/selection";
 
 const HEAD = "py-1 text-right font-normal text-graphite first:text-left";
 const CELL = "whitespace-nowrap py-1 text-right first:text-left";
@@ -16,7 +17,7 @@ interface FittedProps {
 }
 
 export function Fitted({ curve, fixed, onFix }: FittedProps) {
-  const { showNumber } = useWorkspace();
+  const { showNumber } = useSelection();
   if (curve.brief) return <p className="text-md text-graphite">Working out the parameters of {curve.key}…</p>;
   return (
     <>

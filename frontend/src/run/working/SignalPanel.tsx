@@ -1,8 +1,9 @@
 /* The choices of the signal: which reading of each place it is, or a column derived from several. */
+
 import { useState } from "react";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
-import { stepOf, useWorkspace } from "../workspace";
+import { stepOf, useOpenRun } from "../state/open";
 import { DerivedDialog } from "./DerivedDialog";
 import { Row } from "./fields";
 
@@ -12,7 +13,7 @@ const PLACES = [
 ] as const;
 
 export function SignalPanel() {
-  const { view, act } = useWorkspace();
+  const { view, act } = useOpenRun();
   const step = stepOf(view, "signal");
   const [asking, setAsking] = useState<string | null>(null);
   const kinds = view.revision.method.steps.map((each) => each.kind);

@@ -1,54 +1,13 @@
 /* The working: numbered steps on a line. Closed, a step says what it did; open, it shows its few choices. */
-import { useState } from "react";
+import { type ComponentType, useState } from "react";
 import type { StepOutcome } from "../../api/schema";
 import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
-import { CompareLethalPanel, ComparePanel } from "../doses/ComparePanel";
-import { DoseCurvePanel } from "../doses/DoseCurvePanel";
-import { CountsPanel, LethalPanel, MortalityChecksPanel, QuantalPanel } from "../doses/mortality";
-import { NormalizePanel } from "../doses/NormalizePanel";
-import { DoseChecksPanel, EffectsPanel } from "../doses/panels";
-import { useWorkspace } from "../workspace";
-import { CurvePanel } from "./CurvePanel";
-import {
-  AdditionsPanel,
-  BlankPanel,
-  ChecksPanel,
-  DilutionPanel,
-  LimitsPanel,
-  ReplicatesPanel,
-} from "./panels";
-import { ReadBackPanel } from "./ReadBackPanel";
-import { SignalPanel } from "./SignalPanel";
-
-const PANELS: Record<string, () => React.ReactNode> = {
-  signal: SignalPanel,
-  blank: BlankPanel,
-  replicates: ReplicatesPanel,
-  curve: CurvePanel,
-  limits: LimitsPanel,
-  read_back: ReadBackPanel,
-  additions: AdditionsPanel,
-  dilution: DilutionPanel,
-  checks: ChecksPanel,
-  normalize: NormalizePanel,
-  dose_curve: DoseCurvePanel,
-  effects: EffectsPanel,
-  compare: ComparePanel,
-  dose_checks: DoseChecksPanel,
-  counts: CountsPanel,
-  quantal: QuantalPanel,
-  lethal: LethalPanel,
-  compare_lethal: CompareLethalPanel,
-  mortality_checks: MortalityChecksPanel,
-};
-
-/** The step that is open when a run is opened. */
-const FIRST: Record<string, string> = { dose: "normalize", mortality: "quantal" };
+import { useOpenRun } from "../state/open";
 
 export function StepList() {
-  const { view } = useWorkspace();
-  const [open, setOpen] = useState<string | null>(FIRST[view.revision.method.question ?? ""] ?? "curve");
+  const { view, room } = useOpenRun();
+  const [open, setOpen] = useState<string | null>(room.first);
   return (
     <>
       <h2 className="mb-2 text-lg">Working</h2>
@@ -57,6 +16,7 @@ export function StepList() {
           <StepItem
             key={step.kind}
             step={step}
+            Panel={room.panels[step.kind]}
             number={i + 1}
             open={open === step.kind}
             onToggle={() => setOpen(open === step.kind ? null : step.kind)}
@@ -69,13 +29,13 @@ export function StepList() {
 
 interface Props {
   step: StepOutcome;
+  Panel: ComponentType | undefined;
   number: number;
   open: boolean;
   onToggle: () => void;
 }
 
-function StepItem({ step, number, open, onToggle }: Props) {
-  const Panel = PANELS[step.kind]!;
+function StepItem({ step, Panel, number, open, onToggle }: Props) {
   return (
     <li className="relative pb-4 pl-8 before:absolute before:top-2 before:bottom-[-8px] before:left-[9px] before:w-px before:bg-rule last:before:hidden">
       <span
@@ -93,7 +53,7 @@ function StepItem({ step, number, open, onToggle }: Props) {
           <Rich text={step.sentence} />
         </span>
       </button>
-      {open && (
+      {open && Panel && (
         <div className="mt-2">
           <Panel />
         </div>

@@ -1,14 +1,15 @@
 /* The few parts that the choices of every step are made of: the step and how it is set, rows, numbers. */
+
 import { type ReactNode, useState } from "react";
 import { answer, api } from "../../api/client";
 import { typed } from "../../ui/Field";
-import { stepOf, useWorkspace } from "../workspace";
+import { stepOf, useOpenRun } from "../state/open";
 
 type Kind = Parameters<typeof stepOf>[1];
 
 /** A step of the run's working, and how some of its choices are set in one change. */
 export function useStep<K extends Kind>(kind: K) {
-  const { view, act } = useWorkspace();
+  const { view, act } = useOpenRun();
   const step = stepOf(view, kind);
   const set = (change: Partial<typeof step>, words: string) =>
     act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
@@ -24,6 +25,11 @@ export const INTERVALS = [
 export const ON_OFF = [
   { value: "on", text: "on" },
   { value: "off", text: "off" },
+] as const;
+
+export const CENTRES = [
+  { value: "mean", text: "mean" },
+  { value: "median", text: "median" },
 ] as const;
 
 export const BEYOND = [

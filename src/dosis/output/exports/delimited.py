@@ -43,4 +43,11 @@ def _tsv(run: Subject) -> bytes:
 
 
 CSV = Export("csv", "CSV", "The answers at full precision", "text/csv", _csv)
-TSV = Export("tsv", "Tab-separated", "The answers at full precision, to be pasted", "text/tab-separated-values", _tsv)
+TSV = Export(
+    "tsv",
+    "Tab-separated",
+    "The answers at full precision, to be pasted",
+    "text/tab-separated-values",
+    _tsv,
+    pasted=True,
+)

@@ -24,6 +24,7 @@ class Export:
 
     form : its ending, and its name in the address. title : on the page; note : what it holds.
     whole : whether curves made in brief are to be made in full first. make : the file's bytes.
+    pasted : whether it is copied to be pasted, not downloaded.
     """
 
     form: str
@@ -32,3 +33,4 @@ class Export:
     media: str
     make: Callable[[Subject], bytes]
     whole: bool = False
+    pasted: bool = False

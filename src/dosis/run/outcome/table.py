@@ -35,7 +35,7 @@ class AnswerRow:
 
 
 @light
-class Column:
+class AnswerColumn:
     """A column of answers: one value, text and, of numbers with an interval, its ends for every row.
 
     name : with its unit the heading where there is room; short : where there is little, as on the page.
@@ -83,9 +83,9 @@ class AnswerTable(Record):
 
     of: str = "Name"
     rows: tuple[AnswerRow, ...] = ()
-    columns: tuple[Column, ...] = ()
+    columns: tuple[AnswerColumn, ...] = ()
 
-    def column(self, id: str) -> Column:
+    def column(self, id: str) -> AnswerColumn:
         """The column of that id. Raises KeyError."""
         for column in self.columns:
             if column.id == id:
@@ -93,27 +93,27 @@ class AnswerTable(Record):
         raise KeyError(id)
 
     @property
-    def leads(self) -> tuple[Column, ...]:
+    def leads(self) -> tuple[AnswerColumn, ...]:
         """What the run was asked for; the first leads."""
         return tuple(column for column in self.columns if column.lead)
 
 
-def texts(id: str, name: str, cells: Iterable[str], **more: object) -> Column:
+def texts(id: str, name: str, cells: Iterable[str], **more: object) -> AnswerColumn:
     """A column of words."""
-    return Column(id=id, name=name, kind="text", texts=tuple(cells), **more)  # type: ignore[arg-type]
+    return AnswerColumn(id=id, name=name, kind="text", texts=tuple(cells), **more)  # type: ignore[arg-type]
 
 
 def numbers(
     id: str, name: str, values: Iterable[float | None], shown: Iterable[str], *,
     kind: Literal["count", "number"] = "number", **more: object,
-) -> Column:  # fmt: skip
+) -> AnswerColumn:  # fmt: skip
     """A column of bare numbers."""
-    return Column(id=id, name=name, kind=kind, values=tuple(values), texts=tuple(shown), **more)  # type: ignore[arg-type]
+    return AnswerColumn(id=id, name=name, kind=kind, values=tuple(values), texts=tuple(shown), **more)  # type: ignore[arg-type]
 
 
-def values(id: str, name: str, cells: Sequence[Value], **more: object) -> Column:
+def values(id: str, name: str, cells: Sequence[Value], **more: object) -> AnswerColumn:
     """A column of numbers, each with its interval or as a bound."""
-    return Column(
+    return AnswerColumn(
         id=id, name=name, kind="value", texts=tuple([each.shown for each in cells]),
         values=tuple([each.value for each in cells]), censors=tuple([each.censor for each in cells]),
         lowers=tuple([each.lower for each in cells]), uppers=tuple([each.upper for each in cells]),
@@ -123,7 +123,7 @@ def values(id: str, name: str, cells: Sequence[Value], **more: object) -> Column
     )  # fmt: skip
 
 
-def bare(id: str, name: str, cells: Sequence[Value], **more: object) -> Column:
+def bare(id: str, name: str, cells: Sequence[Value], **more: object) -> AnswerColumn:
     """A column of numbers whose intervals, if they have any, are not told."""
     return numbers(id, name, [each.value for each in cells], [each.shown for each in cells], **more)  # type: ignore[arg-type]
 

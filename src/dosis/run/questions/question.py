@@ -17,7 +17,7 @@ from dosis.run.steps.step import Step, Steps
 class Question(ABC):
     """A question that can be put to readings.
 
-    id : as it is stored. sentence : as it is asked; by : how it is answered, in a word or two.
+    id : as it is stored. sentence : as it is asked; by : how it is answered, in a word; note : what opening does.
     steps : the kinds of its working, in their order. part : its own part of the outcome.
     roles : those a reading can have, as they are offered; titles : where one is called otherwise here.
     """
@@ -25,6 +25,7 @@ class Question(ABC):
     id: ClassVar[str]
     sentence: ClassVar[str]
     by: ClassVar[str]
+    note: ClassVar[str] = ""
     steps: ClassVar[tuple[type[Step], ...]]
     roles: ClassVar[tuple[Role, ...]]
     titles: ClassVar[dict[Role, str]] = {}

@@ -2,7 +2,7 @@
 
 from dosis.core.rounding import fixed, given
 from dosis.run.layout import PART, Group, whole_id
-from dosis.run.outcome.table import AnswerRow, AnswerTable, Column, numbers, texts, values
+from dosis.run.outcome.table import AnswerColumn, AnswerRow, AnswerTable, numbers, texts, values
 from dosis.run.outcome.value import Value
 from dosis.run.roles import ROLES
 from dosis.run.standards.bench import StandardBench
@@ -44,7 +44,7 @@ def _row(bench: StandardBench, group: Group, key: str) -> AnswerRow:
     )  # fmt: skip
 
 
-def _readings(bench: StandardBench, groups: list[Group]) -> tuple[Column, ...]:
+def _readings(bench: StandardBench, groups: list[Group]) -> tuple[AnswerColumn, ...]:
     """How many readings, their mean and how far they agree."""
     summaries = [bench.summaries.get(group.id) for group in groups]
     counts, everyone = [each.n if each else 0 for each in summaries], [len(group.readings) for group in groups]

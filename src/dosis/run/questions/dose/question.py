@@ -36,6 +36,7 @@ class Dose(Question):
     id = "dose"
     sentence = "Which dose has half the effect?"
     by = "Dose–response"
+    note = "Known levels are taken as doses."
     steps = (
         SignalStep, BlankStep, NormalizeStep, ReplicatesStep, DoseCurveStep, EffectsStep, CompareStep, DoseChecksStep,
     )  # fmt: skip

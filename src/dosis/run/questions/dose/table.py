@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from dosis.core.rounding import fixed
 from dosis.run.effects.effect import Effect
 from dosis.run.effects.table import common_symbol, effect_rows
-from dosis.run.outcome.table import AnswerTable, Column, bare, numbers, texts, values
+from dosis.run.outcome.table import AnswerColumn, AnswerTable, bare, numbers, texts, values
 
 RELATIVE = "Between the curve's own plateaus"
 ABSOLUTE = "On the scale of the references"
@@ -18,7 +18,7 @@ def dose_table(effects: Sequence[Effect], unit: str, level: float, *, of_raw: bo
     return AnswerTable(of="Series", rows=effect_rows(effects), columns=tuple(_columns(effects, unit, level, of_raw)))
 
 
-def _columns(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -> Iterator[Column]:
+def _columns(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -> Iterator[AnswerColumn]:
     if not effects:
         return
     symbol = common_symbol(effects)
@@ -32,13 +32,13 @@ def _columns(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -
         yield values(f"absolute_{id}", f"{name} absolute", [dose.absolute for dose in doses], where=where,
                      short=f"{name} absolute", note=ABSOLUTE, **with_interval)  # fmt: skip
         yield bare(f"between_{id}", f"{name} between points", [dose.between for dose in doses], unit=unit, where=where,
-                   short="between points", note=BETWEEN)  # fmt: skip
+                   short="between", note=BETWEEN)  # fmt: skip
     yield from _shape(effects, unit, level, of_raw)
     counts = [effect.n for effect in effects]
     yield numbers("n", "Readings", counts, map(str, counts), kind="count", where="exports")
 
 
-def _shape(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -> Iterator[Column]:
+def _shape(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -> Iterator[AnswerColumn]:
     shapes, leading = [effect.shape for effect in effects], f"effect.{effects[0].doses[0].percent:g}"
     more = {"level": level, "interval": "more"}
     yield values("slope", "Slope", [shape.slope for shape in shapes], working="parameter.slope", **more)

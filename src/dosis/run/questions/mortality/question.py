@@ -32,6 +32,7 @@ class Mortality(Question):
     id = "mortality"
     sentence = "Which dose kills half?"
     by = "Counts"
+    note = "Known levels are taken as doses."
     steps = (CountsStep, QuantalStep, LethalStep, CompareLethalStep, MortalityChecksStep)
     roles = (Role.DOSE, Role.VEHICLE, Role.UNUSED)
     titles: ClassVar[dict[Role, str]] = {Role.VEHICLE: "Control"}

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from dosis.run.effects.effect import Effect
 from dosis.run.effects.table import common_symbol, effect_rows
-from dosis.run.outcome.table import AnswerTable, Column, bare, numbers, texts, values
+from dosis.run.outcome.table import AnswerColumn, AnswerTable, bare, numbers, texts, values
 
 
 def lethal_table(effects: Sequence[Effect], unit: str, level: float) -> AnswerTable:
@@ -12,7 +12,7 @@ def lethal_table(effects: Sequence[Effect], unit: str, level: float) -> AnswerTa
     return AnswerTable(of="Series", rows=effect_rows(effects), columns=tuple(_columns(effects, unit, level)))
 
 
-def _columns(effects: Sequence[Effect], unit: str, level: float) -> Iterator[Column]:
+def _columns(effects: Sequence[Effect], unit: str, level: float) -> Iterator[AnswerColumn]:
     if not effects:
         return
     for i, first in enumerate(effects[0].doses):

@@ -1,0 +1,36 @@
+/* What is declared once in Python: the questions with their roles, all roles, and the exports. */
+import declared from "./declared.json";
+import type { OpenRun, Role } from "./schema";
+
+export type QuestionId = NonNullable<OpenRun["question"]>;
+
+export interface Question {
+  id: QuestionId;
+  sentence: string;
+  by: string;
+  /** What opening a run does to its layout, where that is not plain. */
+  note: string;
+  roles: { role: Role; title: string }[];
+}
+
+export interface Export {
+  form: string;
+  title: string;
+  note: string;
+  /** Copied to be pasted, not downloaded. */
+  pasted: boolean;
+}
+
+export const QUESTIONS = declared.questions as Question[];
+export const ROLES = declared.roles as Record<Role, { title: string; key: string }>;
+export const EXPORTS = declared.exports as Export[];
+
+/** The roles a reading can have in a run that is asked this, by what they are called there. */
+export function rolesOf(question: string | undefined): Question["roles"] {
+  return QUESTIONS.find((each) => each.id === question)?.roles ?? [];
+}
+
+/** What a role is called in a run that is asked this. */
+export function roleTitle(role: Role, question?: string): string {
+  return rolesOf(question).find((each) => each.role === role)?.title ?? ROLES[role].title;
+}

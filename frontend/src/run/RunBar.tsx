@@ -1,0 +1,66 @@
+/* The bar over a run: where it belongs, its views, undo and redo, and which revision it is in. */
+import { Redo2, Undo2 } from "lucide-react";
+import { Button } from "../ui/Button";
+import { TopBar } from "../ui/TopBar";
+import { useOpenRun } from "./state/open";
+
+export type Tab = "work" | "wall" | "ledger";
+const TABS: { value: Tab; text: string }[] = [
+  { value: "work", text: "Work" },
+  { value: "wall", text: "Wall" },
+  { value: "ledger", text: "Ledger" },
+];
+
+interface Props {
+  tab: Tab;
+  onTab: (tab: Tab) => void;
+  /** Whether there are curves enough for a wall. */
+  walled: boolean;
+}
+
+export function RunBar({ tab, onTab, walled }: Props) {
+  const { view, act } = useOpenRun();
+  const { run, revision } = view;
+  return (
+    <TopBar trail={[{ text: run.study_name, to: `/studies/${run.study_id}` }, { text: run.title }]}>
+      <div role="tablist" aria-label="Views of the run" className="mr-4 flex gap-1">
+        {TABS.filter(({ value }) => value !== "wall" || walled).map(({ value, text }) => (
+          <button
+            key={value}
+            type="button"
+            role="tab"
+            aria-selected={tab === value}
+            onClick={() => onTab(value)}
+            className={`h-[45px] border-b-3 px-3 ${tab === value ? "border-permanganate font-semibold" : "border-transparent text-graphite hover:text-ink"}`}
+          >
+            {text}
+          </button>
+        ))}
+      </div>
+      <Button
+        look="icon"
+        aria-label="Undo"
+        title="Undo (Ctrl Z)"
+        disabled={revision.undo_to == null}
+        onClick={() => act({ kind: "undo" })}
+      >
+        <Undo2 size={18} />
+      </Button>
+      <Button
+        look="icon"
+        aria-label="Redo"
+        title="Redo (Ctrl Y)"
+        disabled={revision.redo_to == null}
+        onClick={() => act({ kind: "redo" })}
+      >
+        <Redo2 size={18} />
+      </Button>
+      <span
+        className="rounded-full border border-dashed border-graphite px-2.5 py-0.5 text-sm text-graphite"
+        title={`${revision.words} — ${revision.author}, ${new Date(revision.created_at).toLocaleString("en-GB")}`}
+      >
+        Revision {revision.number}
+      </span>
+    </TopBar>
+  );
+}

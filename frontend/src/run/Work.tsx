@@ -1,0 +1,66 @@
+/* A run's Work view: what its parts share, and the frame they stand in under the verdict. */
+import { useMemo, useState } from "react";
+import type { RunView } from "../api/schema";
+import { Columns, type Shape } from "./Columns";
+import { AssignDialog, ExcludeDialog } from "./dialogs";
+import { Wall } from "./effects/Wall";
+import { LedgerView } from "./ledger/LedgerView";
+import type { Room } from "./questions/room";
+import { RunBar, type Tab } from "./RunBar";
+import { StaleDialog, WaitingBar } from "./saving";
+import { CurvesContext, useCurvesOf } from "./state/curves";
+import { type OpenRun, OpenRunContext, useLookups } from "./state/open";
+import { SelectionContext, useSelectionIn } from "./state/selection";
+import { useActions } from "./state/useActions";
+import { useExcluding } from "./state/useExcluding";
+import { useRunCommands } from "./useRunCommands";
+import { useRunKeys } from "./useRunKeys";
+import { VerdictLine } from "./VerdictLine";
+import { useStepCommands } from "./working/useStepCommands";
+
+export function Work({ view, room }: { view: RunView; room: Room }) {
+  const { act, waiting, stale, settle } = useActions(view.run.id);
+  const lookups = useLookups(view);
+  const curves = useCurvesOf(view);
+  const selected = useSelectionIn(view, lookups.groups, curves.chooseCurve);
+  const { exclude, excluding, stopExcluding } = useExcluding(view, lookups.excluded, act);
+  const [assigning, assign] = useState<string | null>(null);
+  const plated = (view.readings.plates ?? []).length > 0;
+  const [shape, setShape] = useState<Shape>(plated ? "plate" : "list");
+  const [wide, setWide] = useState(plated && view.revision.layout.groups.length === 0);
+  const [tab, setTab] = useState<Tab>("work");
+  const walled = room.wallFrom !== undefined && curves.curves.length >= room.wallFrom;
+
+  const open = useMemo<OpenRun>(
+    () => ({ view, room, ...lookups, act, exclude, assign }),
+    [view, room, lookups, act, exclude],
+  );
+  useRunKeys({ selected, shape, act, exclude, assign });
+  useRunCommands({ view, act, exclude, wells: selected.wells, plated, walled, setTab, setShape, setWide });
+  useStepCommands({ view, room, act });
+  return (
+    <OpenRunContext value={open}>
+      <CurvesContext value={curves}>
+        <SelectionContext value={selected}>
+          <div className="flex h-full min-w-[1100px] flex-col">
+            <RunBar tab={tab} onTab={setTab} walled={walled} />
+            {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
+            {tab === "ledger" && <LedgerView />}
+            {tab === "wall" && <Wall onOpen={() => setTab("work")} />}
+            <Columns
+              tab={tab}
+              plated={plated}
+              shape={shape}
+              onShape={setShape}
+              wide={wide}
+              onWide={setWide}
+            />
+            <ExcludeDialog ids={excluding} onClose={stopExcluding} />
+            <AssignDialog group={assigning} onClose={() => assign(null)} />
+            <StaleDialog stale={stale} onSettle={settle} />
+          </div>
+        </SelectionContext>
+      </CurvesContext>
+    </OpenRunContext>
+  );
+}

@@ -1,0 +1,55 @@
+/* The columns that are shown, each as wide as what stands in it, so that no number is cut. */
+import type { AnswerColumn, AnswerTable } from "../../api/schema";
+import { cellAt, headingOf, spanOf } from "./table";
+
+export interface Shown {
+  column: AnswerColumn;
+  /** Whether its interval stands beside it. */
+  interval: boolean;
+}
+
+const DIGIT = 6.6; // px of a digit, with what bold adds
+const LETTER = 5.9; // px of a letter of a heading
+const NAME = { least: 82, most: 260, letter: 6.6 };
+const INTERVAL = 78;
+const REMARKS = 96;
+export const BETWEEN = 6;
+
+/** Those of the page, and with `more` all the others; what is empty all the way down is left out. */
+export function shownColumns(table: AnswerTable, more: boolean): readonly Shown[] {
+  const wanted = (where: AnswerColumn["where"]) => where === "always" || (more && where === "more");
+  return (table.columns ?? [])
+    .filter(
+      (column) => wanted(column.where) && (column.lead || column.texts.some((text) => text && text !== "—")),
+    )
+    .map((column) => ({
+      column,
+      interval: wanted(column.interval) && (column.lower_texts ?? []).some(Boolean),
+    }));
+}
+
+export function gridOf(table: AnswerTable, columns: readonly Shown[]) {
+  const longest = (texts: readonly string[]) => texts.reduce((most, text) => Math.max(most, text.length), 0);
+  const rows = table.rows ?? [];
+  const name = Math.min(
+    Math.max(NAME.letter * longest(rows.map((row) => row.name)) + 24, NAME.least),
+    NAME.most,
+  );
+  const widths = columns.flatMap(({ column, interval }) => {
+    const heading = LETTER * (headingOf(column, interval).length + 1);
+    const own = DIGIT * longest(column.texts) + 2;
+    if (!interval) return [Math.max(own, heading)];
+    const span = DIGIT * longest(rows.map((_, at) => spanOf(cellAt(column, at)))) + 2;
+    // The heading stands over both.
+    return [own, Math.max(INTERVAL, span, heading - own - BETWEEN)];
+  });
+  const px = widths.map(Math.ceil);
+  return {
+    gridTemplateColumns: [
+      `minmax(${Math.ceil(name)}px,1fr)`,
+      ...px.map((width) => `${width}px`),
+      `minmax(${REMARKS}px,1.5fr)`,
+    ].join(" "),
+    minWidth: px.reduce((sum, width) => sum + width + BETWEEN, Math.ceil(name) + REMARKS + BETWEEN),
+  };
+}

@@ -1,0 +1,156 @@
+/* The live figure with what is chosen of it: band, residuals, axes and, where there are several, the curve. */
+
+import { Checkbox } from "radix-ui";
+import { useId, useRef, useState } from "react";
+import { useSize } from "../../plot/useSize";
+import { Button } from "../../ui/Button";
+import { Pick, Segments } from "../../ui/Choice";
+import { useCurves } from "../state/curves";
+import { useOpenRun } from "../state/open";
+import { AxesMenu } from "./AxesMenu";
+import { AXES, BANDS, BARS, type Band, type Bars, RESIDUALS, type Residuals } from "./choices";
+import { Figure } from "./Figure";
+import { FigureMenu } from "./FigureMenu";
+import { type Limits, WHOLE } from "./limits";
+
+export function LiveFigure() {
+  const { view, room } = useOpenRun();
+  const { other } = room.figure;
+  const [another, setAnother] = useState(false);
+  if (another && other?.has(view)) return <other.Figure onBack={() => setAnother(false)} />;
+  return <OfCurves onOther={() => setAnother(true)} />;
+}
+
+function OfCurves({ onOther }: { onOther: () => void }) {
+  const { view, room } = useOpenRun();
+  const { curve, curves, chooseCurve } = useCurves();
+  const look = room.figure;
+  const frame = useRef<HTMLDivElement>(null);
+  const size = useSize(frame);
+  const [band, setBand] = useState<Band | null>("curve");
+  const [residuals, setResiduals] = useState<Residuals | null>(look.residuals ? "raw" : null);
+  const [bars, setBars] = useState<Bars>(look.bars?.first ?? "none");
+  const [singles, setSingles] = useState(false);
+  const [axis, setAxis] = useState<"log" | "linear" | null>(null);
+  const [limits, setLimits] = useState<Limits>(WHOLE);
+  const [ruled, setRuled] = useState(false);
+  const [ranged, setRanged] = useState(true);
+  const above = curve.levels.some((level) => level > 0) && !curve.levels.some((level) => level < 0);
+  const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
+  return (
+    <>
+      <div className="mb-1 flex items-center gap-3.5">
+        <h2 className="text-lg">Curve</h2>
+        {look.other?.has(view) && <look.other.Switch onOther={onOther} />}
+        <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
+        {band && !look.ofSeries && (
+          <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />
+        )}
+        <Tick label="residuals" on={residuals !== null} onChange={(on) => setResiduals(on ? "raw" : null)} />
+        {residuals && (
+          <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
+        )}
+        {look.bars?.chosen && (
+          <span className="flex items-center gap-1 text-graphite">
+            bars <Pick label="Bars show" value={bars} options={BARS} onChange={setBars} quiet />
+          </span>
+        )}
+        {look.ofSeries && <Tick label={look.singles} on={singles} onChange={setSingles} />}
+        {above && (
+          <Segments
+            label="Concentrations on"
+            value={log ? "log" : "linear"}
+            options={AXES}
+            onChange={(next) => {
+              setAxis(next);
+              setLimits(WHOLE);
+            }}
+          />
+        )}
+        {(curve.ruler ?? []).length > 0 && (
+          <Segments
+            label="Shares on"
+            value={ruled ? "link" : "percent"}
+            options={[
+              { value: "percent", text: "% y" },
+              { value: "link", text: `${curve.model} y` },
+            ]}
+            onChange={(next) => {
+              setRuled(next === "link");
+              setLimits(WHOLE);
+            }}
+          />
+        )}
+        <AxesMenu
+          curve={curve}
+          limits={limits}
+          log={log}
+          onLimits={setLimits}
+          ranged={look.trusted && curve.range ? ranged : null}
+          onRanged={setRanged}
+        />
+        <FigureMenu frame={frame} />
+      </div>
+      {curves.length > 1 && (
+        <p className="mb-1 flex items-center gap-2 text-graphite">
+          Curve of
+          <Pick
+            label="Curve of"
+            value={curve.key ?? ""}
+            options={curves.map((each) => ({ value: each.key ?? "", text: each.key ?? "" }))}
+            onChange={chooseCurve}
+          />
+          one of {curves.length}
+        </p>
+      )}
+      {curve.problem && <p className="text-cinnabar">{curve.problem}</p>}
+      <div ref={frame} className="relative min-h-0 flex-1">
+        {(limits.x || limits.y) && (
+          <Button className="absolute top-1 right-2 z-10 text-sm" onClick={() => setLimits(WHOLE)}>
+            Show all
+          </Button>
+        )}
+        {curve.points.length === 0 && !curve.brief ? (
+          <p className="grid h-full place-items-center text-graphite">{look.empty}</p>
+        ) : (
+          size.width > 0 && (
+            <Figure
+              width={size.width}
+              height={size.height}
+              band={band}
+              residuals={residuals}
+              log={log}
+              bars={bars}
+              singles={singles}
+              limits={limits}
+              onLimits={setLimits}
+              ruled={ruled}
+              ranged={ranged}
+            />
+          )
+        )}
+      </div>
+    </>
+  );
+}
+
+function Tick({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
+  const id = useId();
+  return (
+    <span className="flex items-center gap-1.5 text-graphite">
+      <Checkbox.Root
+        id={id}
+        checked={on}
+        onCheckedChange={(next) => onChange(next === true)}
+        className="grid size-3.5 place-items-center rounded-[3px] border border-graphite"
+      >
+        <Checkbox.Indicator>
+          <svg viewBox="0 0 10 10" className="size-2.5" aria-hidden>
+            <path d="M1.5 5.2L4 7.7L8.7 2.3" fill="none" stroke="var(--color-ink)" strokeWidth={1.8} />
+          </svg>
+        </Checkbox.Indicator>
+      </Checkbox.Root>
+      <label htmlFor={id}>{label}</label>
+    </span>
+  );
+}

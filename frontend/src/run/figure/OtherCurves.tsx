@@ -1,0 +1,95 @@
+/* The curves of the other plates or series, in the same axes, quieter than the one looked at. */
+import type { ScaleLinear } from "d3-scale";
+import type { Curve } from "../../api/schema";
+import { polyline } from "../../plot/path";
+import type { XScale } from "../../plot/scales";
+import { markPath } from "../../ui/RoleMark";
+import { type Bars, SERIES } from "./choices";
+import { MeanMarks } from "./MeanMarks";
+
+const DASHES = ["6 3", "2 3", "9 3 2 3", "12 4"]; // told apart without color
+
+const NAMED = 8; // curves up to which each carries its name
+
+/** On which side of its mark a curve's name stands: the leftmost to the left, so that two do not meet. */
+export function beside(curves: readonly Curve[], curve: Curve): { dx: number; anchor: "start" | "end" } {
+  const at = (each: Curve) => each.marks?.[0]?.x ?? Number.POSITIVE_INFINITY;
+  const first = curves.length > 1 && curves.every((each) => each === curve || at(each) >= at(curve));
+  return first ? { dx: -8, anchor: "end" } : { dx: 8, anchor: "start" };
+}
+
+interface Props {
+  curves: readonly Curve[];
+  curve: Curve;
+  x: XScale;
+  y: ScaleLinear<number, number>;
+  log: boolean;
+  bars: Bars;
+  onChoose: (key: string) => void;
+}
+
+export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props) {
+  return (
+    <g clipPath="url(#inside-plot)">
+      {curves.map((each, i) => {
+        if (each.key === curve.key) return null;
+        const doses = (each.means ?? []).length > 0;
+        const few = curves.length <= NAMED;
+        const color = doses && few ? SERIES[i % SERIES.length]! : "var(--color-graphite)";
+        const at = each.line.x.flatMap((value, k) => (log && value <= 0 ? [] : [k]));
+        const line = polyline(
+          at.map((k) => x(each.line.x[k]!)),
+          at.map((k) => y(each.line.y[k]!)),
+        );
+        const last = at.at(-1);
+        const mark = each.marks?.[0];
+        return (
+          // biome-ignore lint/a11y/noStaticElementInteractions: by key another curve is chosen above the figure
+          <g
+            key={each.key}
+            data-curve={each.key}
+            className="cursor-pointer"
+            onClick={() => onChoose(each.key ?? "")}
+          >
+            <title>{each.key}: look at this curve</title>
+            <path d={line} fill="none" stroke="transparent" strokeWidth={9} />
+            <path
+              d={line}
+              fill="none"
+              stroke={color}
+              strokeWidth={few ? 1.2 : 0.8}
+              strokeOpacity={few ? 1 : 0.3}
+              strokeDasharray={few ? DASHES[i % DASHES.length] : undefined}
+            />
+            {doses && few && <MeanMarks curve={each} x={x} y={y} bars={bars} color={color} log={log} quiet />}
+            {(doses || !few ? [] : each.points).map((point) => (
+              <path
+                key={point.reading}
+                d={markPath("standard", 3)}
+                transform={`translate(${x(point.x)},${y(point.y)})`}
+                fill="none"
+                stroke="var(--color-graphite)"
+                strokeOpacity={0.7}
+              />
+            ))}
+            {last !== undefined && few && (
+              <text
+                x={
+                  mark
+                    ? x(mark.x) + beside(curves, each).dx
+                    : Math.min(x(each.line.x[last]!) - 6, x.range[1] - 6)
+                }
+                y={Math.max(y(mark?.y ?? each.line.y[last]!) - 6, (y.range().at(-1) ?? 0) + 12)}
+                textAnchor={mark ? beside(curves, each).anchor : "end"}
+                fontSize={12}
+                fill={color}
+              >
+                {each.key} {each.marks?.[0]?.text}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
+}

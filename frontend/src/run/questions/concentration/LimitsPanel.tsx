@@ -1,0 +1,55 @@
+/* The choices of the limits, and what they are. */
+import { Pick } from "../../../ui/Choice";
+import { useCurves } from "../../state/curves";
+import { useSelection } from "../../state/selection";
+import { ON_OFF, Row, useStep } from "../../working/fields";
+
+const CVS = [
+  { value: "0.1", text: "10 %" },
+  { value: "0.15", text: "15 %" },
+  { value: "0.2", text: "20 %" },
+  { value: "0.25", text: "25 %" },
+] as const;
+
+export function LimitsPanel() {
+  const { curve } = useCurves();
+  const { showNumber } = useSelection();
+  const { step, set } = useStep("limits");
+  return (
+    <>
+      <Row label="Quantifiable is a read-back CV within">
+        <Pick
+          label="Read-back CV within"
+          value={String(step.cv ?? 0.2) as "0.2"}
+          options={CVS}
+          onChange={(cv) => set({ cv: Number(cv) }, `Limits: CV ${cv}`)}
+        />
+      </Row>
+      <Row label="This step is">
+        <Pick
+          label="Limits step"
+          value={step.on ? "on" : "off"}
+          options={ON_OFF}
+          onChange={(on) => set({ on: on === "on" }, `Limits: ${on}`)}
+        />
+      </Row>
+      <dl className="mt-1 grid grid-cols-[72px_1fr] border-t border-rule pt-1 text-md">
+        {(curve.limits ?? []).map(({ name, shown, working }) => (
+          <div key={name} className="contents">
+            <dt className="text-graphite">{name}</dt>
+            <dd>
+              <button
+                type="button"
+                title="Show working"
+                className="hover:text-permanganate"
+                onClick={() => showNumber({ id: working!, title: name })}
+              >
+                {shown}
+              </button>
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </>
+  );
+}

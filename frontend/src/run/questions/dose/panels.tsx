@@ -1,0 +1,72 @@
+/* The choices of the steps of a dose–response run: half effect and checks. */
+import { Pick } from "../../../ui/Choice";
+import { LevelsField } from "../../effects/LevelsField";
+import { CheckList } from "../../working/CheckList";
+import { BEYOND, INTERVALS, NumberField, Row, useStep } from "../../working/fields";
+
+export function EffectsPanel() {
+  const { step, set } = useStep("effects");
+  return (
+    <>
+      <LevelsField
+        levels={step.levels ?? [50]}
+        onCommit={(levels) => set({ levels }, `Effects: ${levels.join(", ")} %`)}
+      />
+      <Row label="Its interval is made">
+        <Pick
+          label="Interval by"
+          value={step.method ?? "wald"}
+          options={[
+            { value: "wald", text: "on the log scale" },
+            { value: "profile", text: "by profile likelihood" },
+          ]}
+          onChange={(method) => set({ method }, `Effects: interval by ${method}`)}
+        />
+        <Pick
+          label="Level of the interval"
+          value={String(step.interval ?? 0.95) as "0.95"}
+          options={INTERVALS}
+          onChange={(level) => set({ interval: Number(level) }, `Effects: interval ${level}`)}
+        />
+      </Row>
+      <Row label="Beyond the doses it is">
+        <Pick
+          label="Extrapolate"
+          value={step.extrapolate ? "on" : "off"}
+          options={BEYOND}
+          onChange={(on) => set({ extrapolate: on === "on" }, `Effects: extrapolate ${on}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function DoseChecksPanel() {
+  const { step, set } = useStep("dose_checks");
+  return (
+    <>
+      <Row label="Z′ at least">
+        <NumberField
+          key={step.z_prime}
+          label="Z′ at least"
+          value={step.z_prime ?? 0.5}
+          fits={(value) => value <= 1 && value >= -1}
+          need="Type a number from −1 to 1, such as 0.5."
+          onCommit={(value) => set({ z_prime: value }, `Checks: Z′ ${value}`)}
+        />
+      </Row>
+      <Row label="SD up to">
+        <NumberField
+          key={`spread ${step.spread}`}
+          label="SD of replicates up to, in percent of the span"
+          value={+(100 * (step.spread ?? 0.15)).toPrecision(4)}
+          fits={(value) => value > 0 && value <= 100}
+          need="Type a percentage above 0 and up to 100."
+          onCommit={(value) => set({ spread: value / 100 }, `Checks: SD ${value} %`)}
+        />
+        % of the span
+      </Row>
+      <CheckList />
+    </>
+  );
+}

@@ -1,0 +1,179 @@
+/* The choices of the steps of a mortality run: counts, line, lethal dose, compare, checks. */
+
+import { Pick } from "../../../ui/Choice";
+import { LevelsField } from "../../effects/LevelsField";
+import { useCurves } from "../../state/curves";
+import { useOpenRun } from "../../state/open";
+import { CheckList } from "../../working/CheckList";
+import { Fitted } from "../../working/Fitted";
+import { INTERVALS, NumberField, Row, useStep } from "../../working/fields";
+
+const FOUND = "by its heading";
+
+export function CountsPanel() {
+  const { view } = useOpenRun();
+  const { step, set } = useStep("counts");
+  const names = (view.readings.channels ?? []).map((channel) => channel.name);
+  const options = [FOUND, ...names].map((value) => ({ value, text: value }));
+  const named = (value: string) => (value === FOUND ? "" : value);
+  return (
+    <>
+      <Row label="Exposed are counted">
+        <Pick
+          label="Column of exposed"
+          value={step.exposed || FOUND}
+          options={options}
+          onChange={(value) => set({ exposed: named(value) }, `Counts: exposed is ${value}`)}
+        />
+      </Row>
+      <Row label="Affected are counted">
+        <Pick
+          label="Column of affected"
+          value={step.affected || FOUND}
+          options={options}
+          onChange={(value) => set({ affected: named(value) }, `Counts: affected is ${value}`)}
+        />
+      </Row>
+      <Row label="Vessels of one dose are">
+        <Pick
+          label="Vessels of a dose are"
+          value={step.pool ?? "dose"}
+          options={[
+            { value: "dose", text: "pooled" },
+            { value: "vessel", text: "each for itself" },
+          ]}
+          onChange={(pool) => set({ pool }, `Counts: by ${pool}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function QuantalPanel() {
+  const { curve } = useCurves();
+  const { step, set } = useStep("quantal");
+  return (
+    <>
+      <Row label="The line is a">
+        <Pick
+          label="Link"
+          value={step.link ?? "probit"}
+          options={[
+            { value: "probit", text: "probit" },
+            { value: "logit", text: "logit" },
+            { value: "cloglog", text: "complementary log-log" },
+          ]}
+          onChange={(link) => set({ link }, `Line: ${link}`)}
+        />
+      </Row>
+      <Row label="on the dose">
+        <Pick
+          label="Dose is taken"
+          value={step.dose ?? "log"}
+          options={[
+            { value: "log", text: "as its log10" },
+            { value: "linear", text: "as it is" },
+          ]}
+          onChange={(dose) => set({ dose }, `Line: ${dose} dose`)}
+        />
+      </Row>
+      <Row label="Deaths among controls are">
+        <Pick
+          label="Background"
+          value={step.background ?? "abbott"}
+          options={[
+            { value: "abbott", text: "taken off by Abbott's correction" },
+            { value: "estimated", text: "estimated with the line" },
+            { value: "none", text: "not taken off" },
+          ]}
+          onChange={(background) => set({ background }, `Line: background ${background}`)}
+        />
+      </Row>
+      {curve.parameters.length > 0 && <Fitted curve={curve} fixed={{}} />}
+    </>
+  );
+}
+
+export function LethalPanel() {
+  const { step, set } = useStep("lethal");
+  return (
+    <>
+      <LevelsField
+        levels={step.levels ?? [50]}
+        onCommit={(levels) => set({ levels }, `Lethal dose: ${levels.join(", ")} %`)}
+      />
+      <Row label="Its interval is by">
+        <Pick
+          label="Interval by"
+          value={step.method ?? "fieller"}
+          options={[
+            { value: "fieller", text: "Fieller" },
+            { value: "delta", text: "the delta method" },
+            { value: "profile", text: "profile" },
+          ]}
+          onChange={(method) => set({ method }, `Lethal dose: interval by ${method}`)}
+        />
+        <Pick
+          label="Level of the interval"
+          value={String(step.interval ?? 0.95) as "0.95"}
+          options={INTERVALS}
+          onChange={(level) => set({ interval: Number(level) }, `Lethal dose: interval ${level}`)}
+        />
+      </Row>
+      <Row label="Spearman–Kärber is trimmed by">
+        <NumberField
+          key={step.trim}
+          label="Trim of Spearman–Kärber in percent"
+          value={step.trim == null ? null : +(100 * step.trim).toPrecision(4)}
+          fits={(value) => value > 0 && value < 50}
+          need="Type a percentage between 0 and 50."
+          onCommit={(value) => set({ trim: value / 100 }, `Lethal dose: trim ${value} %`)}
+        />
+        % {step.trim == null && "or as little as it takes"}
+      </Row>
+      <Row label="The dose is called">
+        <Pick
+          label="The dose is called"
+          value={step.symbol ?? "by unit"}
+          options={[
+            { value: "by unit", text: "LC or LD, by its unit" },
+            { value: "LC", text: "LC, lethal concentration" },
+            { value: "LD", text: "LD, lethal dose" },
+          ]}
+          onChange={(symbol) => set({ symbol }, `Lethal dose: called ${symbol}`)}
+        />
+      </Row>
+    </>
+  );
+}
+
+export function MortalityChecksPanel() {
+  const { step, set } = useStep("mortality_checks");
+  return (
+    <>
+      <Row label="Of the controls die">
+        <NumberField
+          key={step.control}
+          label="Control mortality up to, in percent"
+          value={+(100 * (step.control ?? 0.1)).toPrecision(4)}
+          fits={(value) => value >= 0 && value <= 100}
+          need="Type a percentage from 0 to 100."
+          onCommit={(value) => set({ control: value / 100 }, `Checks: controls ${value} %`)}
+        />
+        % at most
+      </Row>
+      <Row label="Exposed are">
+        <NumberField
+          key={`exposed ${step.exposed}`}
+          label="Exposed at each dose at least"
+          value={step.exposed ?? 10}
+          fits={(value) => value >= 1 && value <= 100_000}
+          need="Type how many, 1 or more."
+          onCommit={(value) => set({ exposed: Math.round(value) }, `Checks: ${value} exposed`)}
+        />
+        or more at each dose
+      </Row>
+      <CheckList />
+    </>
+  );
+}

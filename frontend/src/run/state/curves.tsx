@@ -1,0 +1,44 @@
+/* The curves of a run, and the one that is looked at. */
+import { createContext, useContext, useMemo, useState } from "react";
+import { useWholeCurve } from "../../api/hooks";
+import type { Curve, Group, RunView } from "../../api/schema";
+
+export interface Curves {
+  /** The curve looked at, where there are several; and all of them. */
+  curve: Curve;
+  curves: readonly Curve[];
+  chooseCurve: (key: string) => void;
+}
+
+export const CurvesContext = createContext<Curves | null>(null);
+
+export function useCurves(): Curves {
+  const curves = useContext(CurvesContext);
+  if (!curves) throw new Error("This part belongs inside a run.");
+  return curves;
+}
+
+export function useCurvesOf(view: RunView): Curves {
+  const [key, chooseCurve] = useState("");
+  const drawn = view.revision.outcome.curves;
+  const brief = drawn.find((each) => each.key === key) ?? drawn[0]!;
+  const curve = useWholeCurve(view.run.id, view.revision.number, brief);
+  return useMemo(() => {
+    const curves = curve === brief ? drawn : drawn.map((each) => (each === brief ? curve : each));
+    return { curve, curves, chooseCurve };
+  }, [curve, brief, drawn]);
+}
+
+/** Whether a group is on a curve; one made in brief has no points yet, so the series of its answer tells. */
+export function isOnCurve(view: RunView, curve: Curve): (group: Group | undefined) => boolean {
+  const series = seriesOf(view, curve);
+  const points = new Set([...curve.points, ...curve.samples].map((point) => point.group));
+  return (group) =>
+    group !== undefined && (series === undefined ? points.has(group.id) : group.series === series);
+}
+
+/** The series that a curve is of, where answers are of series. */
+export function seriesOf(view: RunView, curve: Curve): string | undefined {
+  const rows = view.revision.outcome.answers.rows ?? [];
+  return rows.find((row) => row.series != null && row.curve === curve.key)?.series ?? undefined;
+}

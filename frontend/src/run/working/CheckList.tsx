@@ -1,0 +1,36 @@
+/* What each check found, and what to do about it. */
+import { Button } from "../../ui/Button";
+import { StateDot } from "../../ui/StateDot";
+import { useOpenRun } from "../state/open";
+import { useSelection } from "../state/selection";
+
+export function CheckList() {
+  const { view } = useOpenRun();
+  const { showNumber } = useSelection();
+  return (
+    <ul>
+      {view.revision.outcome.checks.map((check) => (
+        <li key={check.id} className="border-b border-rule py-1.5 text-md last:border-0">
+          <div className="flex items-center justify-between gap-2">
+            <b>{check.title}</b>
+            <StateDot state={check.state} />
+          </div>
+          <div>{check.found}</div>
+          <div className="text-sm text-graphite">
+            Threshold {check.threshold}.{check.state !== "pass" && ` ${check.why}`}{" "}
+            {check.working && (
+              <Button
+                look="text"
+                className="text-sm"
+                aria-label={`Working of ${check.title}`}
+                onClick={() => showNumber({ id: check.working!, title: check.title })}
+              >
+                Show working
+              </Button>
+            )}
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}
