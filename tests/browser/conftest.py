@@ -47,7 +47,7 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
 
 def current_draft(page: Page) -> int:
     """The number of the revision shown: demo runs have been worked in before, in whatever order tests come."""
-    return int((page.get_by_text(re.compile(r"^Draft \d+$")).text_content() or "").removeprefix("Draft "))
+    return int((page.get_by_text(re.compile(r"^Revision \d+$")).text_content() or "").removeprefix("Revision "))
 
 
 def paste(page: Page, text: str) -> None:

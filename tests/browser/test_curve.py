@@ -20,7 +20,7 @@ def dnase(samples: tuple[float, ...]) -> str:
 
 
 def draft(page: Page, number: int) -> None:
-    expect(page.get_by_text(f"Draft {number}", exact=True)).to_be_visible()
+    expect(page.get_by_text(f"Revision {number}", exact=True)).to_be_visible()
 
 
 def test_a_published_immunoassay_is_done_whole(page: Page, site: Site) -> None:
@@ -103,7 +103,7 @@ def test_axes_and_residuals_are_views_that_change_nothing(page: Page, site: Site
 def test_the_figure_is_taken_as_it_stands(page: Page, site: Site) -> None:
     open_run(page, site, PHOSPHATE)
     for form, start in (("SVG", b"<svg"), ("PNG", b"\x89PNG")):
-        page.get_by_role("button", name="Take…").click()
+        page.get_by_role("button", name="Export…").click()
         with page.expect_download() as waiting:
             page.get_by_role("menuitem", name=f"Download {form}").click()
         data = waiting.value.path().read_bytes()
@@ -147,7 +147,7 @@ def test_the_command_menu_finds_runs_and_does_things(page: Page, site: Site) -> 
     page.keyboard.press("Enter")
     expect(page.get_by_role("region", name="Ledger")).to_be_visible()
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="Short cuts")).to_contain_text("Dilution series over the selection")
+    expect(page.get_by_role("dialog", name="Keyboard shortcuts")).to_contain_text("Dilution series over the selection")
 
 
 def test_answers_are_sorted_and_filtered(page: Page) -> None:
@@ -166,13 +166,13 @@ def test_an_outlier_is_excluded_for_its_reason_and_the_curve_is_asked(page: Page
     open_run(page, site, "Sample\tConc (µM)\tA\tA\tA\tA\nStd 1\t1\t0.10\t0.11\t0.10\t0.11\n"
              "Std 2\t5\t0.50\t0.51\t0.50\t0.51\nPond\t\t0.300\t0.301\t0.302\t0.900\n")  # fmt: skip
     page.get_by_role("button", name=re.compile("^Replicates")).click()
-    page.get_by_role("list", name="Outlying readings").get_by_role("button", name="Exclude for that").click()
+    page.get_by_role("list", name="Outlying readings").get_by_role("button", name="Exclude for this reason").click()
     draft(page, 2)
     expect(page.get_by_role("gridcell", name=re.compile("Pond reading 4"))).to_have_accessible_name(
         re.compile("excluded: outlying among its 4 replicates"))  # fmt: skip
     page.get_by_role("button", name=re.compile("^Read back")).click()
     page.get_by_label("Ask at this concentration").fill("three")
-    expect(page.get_by_text("That is no number.")).to_be_visible()
+    expect(page.get_by_text("That is not a number.")).to_be_visible()
     page.get_by_label("Ask at this concentration").fill("3")
     expect(page.get_by_text("of one reading")).to_be_visible()
 

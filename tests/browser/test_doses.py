@@ -52,12 +52,12 @@ def test_a_published_ec50_normalized_and_raw(page: Page, site: Site) -> None:
     draft(page, 5)
     expect(answers).to_contain_text("IC10")
     answers.get_by_title("Show working").first.click()
-    expect(page.get_by_role("region", name="Show working")).to_contain_text("Between points")
+    expect(page.get_by_role("region", name="Show working")).to_contain_text("Interpolated")
     text = site.client.get(f"/api/runs/{run}/answers.csv").raise_for_status().text.removeprefix("\ufeff")
     heading, first, *_ = csv.reader(io.StringIO(text))
     row = dict(zip(heading, first, strict=True))
-    assert float(row["Relative dose (mM)"]) == pytest.approx(known["e"], rel=1e-6)
-    bounds = [float(row[f"Relative dose, {end}"]) for end in ("lower", "upper")]
+    assert float(row["IC50 relative (mM)"]) == pytest.approx(known["e"], rel=1e-6)
+    bounds = [float(row[f"IC50 relative, {end}"]) for end in ("lower", "upper")]
     assert bounds == pytest.approx(known["ci95_EC50_profile"], rel=1e-4)
 
 
@@ -66,7 +66,7 @@ def test_two_published_curves_are_told_apart_and_share_what_is_ticked(page: Page
     known = reference("ftest_spinach_diuron_assays")["expected"]
     opened(page, assay("ftest_spinach_diuron_assays"))
     expect(page.get_by_role("list", name="Comparisons")).to_contain_text("not the same")
-    page.locator("[data-effect='5'] button, [data-effect='2'] button").first.click()
+    page.locator("[data-answer='5'] button, [data-answer='2'] button").first.click()
     expect(page.get_by_role("combobox", name="Curve of")).to_have_text("2")
     page.get_by_role("button", name=re.compile("^Curve")).first.click()
     page.get_by_label("lower", exact=True).click()
@@ -130,8 +130,8 @@ def test_published_counts_give_their_ld50_by_every_link(page: Page, site: Site, 
     text_out = site.client.get(f"/api/runs/{run}/answers.csv").raise_for_status().text.removeprefix("\ufeff")
     heading, first, *_ = csv.reader(io.StringIO(text_out))
     row = dict(zip(heading, first, strict=True))
-    assert float(row["Relative dose (mg/L)"]) == pytest.approx(known["LD50"]["dose"], rel=1e-6)
-    bounds = [math.log10(float(row[f"Relative dose, {end}"])) for end in ("lower", "upper")]
+    assert float(row["LC50 (mg/L)"]) == pytest.approx(known["LD50"]["dose"], rel=1e-6)
+    bounds = [math.log10(float(row[f"LC50, {end}"])) for end in ("lower", "upper")]
     assert bounds == pytest.approx(known["LD50"]["ci95_log_fieller"], rel=1e-6)
     expect(page.get_by_text("affected / exposed")).to_be_visible()
 

@@ -29,7 +29,7 @@ def open_run_plate(page: Page, site: Site, text: str) -> int:
 
 
 def draft(page: Page, number: int) -> None:
-    expect(page.get_by_text(f"Draft {number}", exact=True)).to_be_visible()
+    expect(page.get_by_text(f"Revision {number}", exact=True)).to_be_visible()
 
 
 def test_a_pasted_grid_is_laid_out_in_twelve_actions(page: Page) -> None:
@@ -125,7 +125,7 @@ def test_a_form_says_what_is_wrong_before_it_is_applied(plate: Page) -> None:
     hand.drag("A1", "H1")
     hand.press("d")
     hand.type("20 furlongs")
-    expect(plate.get_by_text("“furlongs” in “20 furlongs” is no unit Dosis knows.")).to_be_visible()
+    expect(plate.get_by_text("“furlongs” in “20 furlongs” is not a unit that Dosis knows.")).to_be_visible()
     expect(plate.get_by_role("button", name="Apply")).to_be_disabled()
     plate.keyboard.press("Escape")
     assert described(plate, "A1") == "no role"

@@ -31,7 +31,7 @@ def choose(page: Page, label: str, option: str) -> None:
 
 
 def draft(page: Page, number: int) -> None:
-    expect(page.get_by_text(f"Draft {number}", exact=True)).to_be_visible()
+    expect(page.get_by_text(f"Revision {number}", exact=True)).to_be_visible()
 
 
 def inverse(name: str) -> dict[str, Any]:
@@ -174,7 +174,7 @@ def test_a_spiked_sample_and_each_reading_on_its_own(page: Page, site: Site) -> 
     dialog.get_by_label("Added / µM").fill("4")
     dialog.get_by_role("button", name="Assign").click()
     draft(page, 2)
-    expect(answers.get_by_role("row").filter(has_text="Pond + 4")).to_contain_text("recovery 99 %")
+    expect(answers.get_by_role("row").filter(has_text="Pond + 4")).to_contain_text("99 %")
     page.get_by_role("button", name=re.compile("^Checks")).click()
     page.get_by_role("button", name="Working of Additions recovered").click()
     expect(page.get_by_role("region", name="Show working")).to_contain_text("of 4 added to Pond")

@@ -32,7 +32,7 @@ def reading(page: Page, name: str, number: int) -> Locator:
 
 
 def draft(page: Page, number: int) -> None:
-    expect(page.get_by_text(f"Draft {number}", exact=True)).to_be_visible()
+    expect(page.get_by_text(f"Revision {number}", exact=True)).to_be_visible()
 
 
 def exclude_by_key(page: Page, name: str, number: int) -> None:

@@ -61,8 +61,8 @@ def test_courses_without_a_rate_are_refused_in_words(call: object, said: str) ->
 NM = np.arange(400, 701, 2.0)
 
 
-def band(centre: float, height: float, width: float = 25) -> np.ndarray:
-    return height * np.exp(-(((NM - centre) / width) ** 2) / 2)
+def band(center: float, height: float, width: float = 25) -> np.ndarray:
+    return height * np.exp(-(((NM - center) / width) ** 2) / 2)
 
 
 def test_maxima_lie_between_the_points_and_the_highest_comes_first() -> None:

@@ -93,9 +93,9 @@ def test_a_curve_of_which_only_the_end_is_seen_has_several_minima_and_the_best_i
 
     def residuals(p: np.ndarray) -> np.ndarray:
         shape = np.exp(-np.exp(np.minimum(-p[1] * (x - p[0]), 6.5)))
-        shape, centred = shape - shape.mean(), readings - readings.mean()
+        shape, centered = shape - shape.mean(), readings - readings.mean()
         size = shape @ shape
-        return centred - shape * (shape @ centred / size if size > 1e-12 else 0.0)
+        return centered - shape * (shape @ centered / size if size > 1e-12 else 0.0)
 
     best = min(
         2 * optimize.least_squares(residuals, (middle, slope), xtol=1e-14, ftol=1e-14, gtol=1e-14, max_nfev=400).cost

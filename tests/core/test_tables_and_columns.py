@@ -51,7 +51,7 @@ def test_what_has_no_one_answer_is_flagged() -> None:
 
 
 def test_a_table_is_read_either_way_and_never_beyond_its_ends() -> None:
-    """Vapour pressure of water, mmHg (handbook values, from memory)."""
+    """Vapor pressure of water, mmHg (handbook values, from memory)."""
     table = lookup_table("water", [0, 10, 20, 30], [4.58, 9.21, 17.54, 31.82])
     assert_allclose(table.forward([10, 15]), [9.21, 13.375])
     assert_allclose(table.backward(13.375).estimate, 15)

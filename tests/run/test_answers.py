@@ -176,7 +176,7 @@ def test_levels_and_settings_can_be_typed_as_they_come_about(text: str, value: f
 
 
 @pytest.mark.parametrize(
-    ("text", "said"), [("1/0", "is no number"), ("x + 1", "is no number"), ("10^0.5 µM", "has a unit")]
+    ("text", "said"), [("1/0", "is not a number"), ("x + 1", "is not a number"), ("10^0.5 µM", "has a unit")]
 )
 def test_what_does_not_work_out_is_said(text: str, said: str) -> None:
     with pytest.raises(ValueError, match=said):

@@ -68,6 +68,15 @@ def test_settings_that_have_moved_are_where_they_belong() -> None:
     assert read(Method, {**old, "steps": steps}).step("replicates").cv_limit == 0.25
 
 
+def test_the_place_of_a_peak_held_at_a_value_is_still_held() -> None:
+    peak = {"kind": "dose_curve", "model": "gaussian", "fixed": {"centre": 5.0}, "share": ["width"], "own": {
+        "A": {"model": "gaussian", "fixed": {"centre": 6.0}}}}  # fmt: skip
+    found = read(Method, {"version": 2, "question": "dose", "steps": [peak]}).step("dose_curve")
+    assert found.fixed == {"center": 5.0} and found.own["A"].fixed == {"center": 6.0}
+    own = {"kind": "curve", "model": "custom", "expression": "centre + k·x", "start": {"centre": 1.0}}
+    assert read(Method, {"version": 2, "steps": [own]}).step("curve").start == {"centre": 1.0}
+
+
 def test_numbers_stored_without_intervals_are_kept() -> None:
     effect = stored("dose_2")["outcome"]["effects"][0]
     old = {key: value for key, value in effect.items() if key != "shape"} | {"slope": 1.5, "shown_slope": "1.5"}

@@ -111,7 +111,7 @@ export function CommandProvider({ children }: { children: ReactNode }) {
           className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none"
         />
         <Command.List className="max-h-[400px] overflow-y-auto p-2">
-          <Command.Empty className="p-3 text-graphite">Nothing by these words.</Command.Empty>
+          <Command.Empty className="p-3 text-graphite">Nothing matches these words.</Command.Empty>
           <Group heading="Do">
             {acts.map((act) => (
               <Item key={act.id} value={act.text} keys={act.keys} onSelect={() => close(act.run)} />
@@ -141,7 +141,7 @@ export function CommandProvider({ children }: { children: ReactNode }) {
           </Group>
         </Command.List>
       </Command.Dialog>
-      <Ask title="Short cuts" open={sheet} onClose={() => setSheet(false)} wide>
+      <Ask title="Keyboard shortcuts" open={sheet} onClose={() => setSheet(false)} wide>
         <div className="grid grid-cols-2 gap-x-8 gap-y-4">
           {SHORT_CUTS.map(({ title, keys }) => (
             <section key={title}>

@@ -159,7 +159,7 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
               onChange={(event) => setLevel(event.target.value)}
               className={FIELD}
             />
-            {badLevel && <span className="text-sm text-cinnabar">This is no number.</span>}
+            {badLevel && <span className="text-sm text-cinnabar">This is not a number.</span>}
           </label>
           <label className="flex flex-1 flex-col gap-1">
             <span className="text-graphite">Dilution ×</span>

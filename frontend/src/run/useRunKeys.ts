@@ -1,5 +1,5 @@
 /* Keys of the Work view: undo and redo, exclude, assign, and nothing selected. */
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 import type { Shape } from "./Columns";
 import type { OpenRun } from "./state/open";
 import type { Selected } from "./state/selection";
@@ -11,7 +11,7 @@ interface Keys extends Pick<OpenRun, "act" | "exclude" | "assign"> {
 
 export function useRunKeys({ selected, shape, act, exclude, assign }: Keys): void {
   const { selection, wells, select } = selected;
-  useEffect(() => {
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (target.closest("input, textarea, [role=dialog], [role=listbox], [role=menu]")) return;

@@ -1,4 +1,4 @@
-/* A labelled text field, with what is wrong with it below. */
+/* A labeled text field, with what is wrong with it below. */
 import { type InputHTMLAttributes, useId } from "react";
 
 interface Props extends Omit<InputHTMLAttributes<HTMLInputElement>, "onChange"> {

@@ -25,7 +25,7 @@ export const ROLE_TINTS: Record<Role, string> = {
   unused: "var(--color-paper)",
 };
 
-/** Outline of a role's mark, centred on 0,0, reaching `r` from it. */
+/** Outline of a role's mark, centered on 0,0, reaching `r` from it. */
 export function markPath(role: Role, r: number): string {
   switch (role) {
     case "standard":

@@ -40,8 +40,8 @@ def one_way(groups: Sequence[Sequence[float]]) -> OneWay:
     n = sum(summary.n for summary in summaries)
     # About the first mean, so that the digits the readings have in common cannot cancel.
     origin = summaries[0].mean
-    centre = math.fsum(s.n * (s.mean - origin) for s in summaries) / n
-    between = math.fsum(s.n * (s.mean - origin - centre) ** 2 for s in summaries)
+    center = math.fsum(s.n * (s.mean - origin) for s in summaries) / n
+    between = math.fsum(s.n * (s.mean - origin - center) ** 2 for s in summaries)
     within = math.fsum((v - s.mean) ** 2 for group, s in zip(groups, summaries, strict=True) for v in group)
     df_between, df_within = len(groups) - 1, n - len(groups)
     if df_within <= 0:

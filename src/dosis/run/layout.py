@@ -26,7 +26,7 @@ class Quantity(Record):
 
     @property
     def label(self) -> str:
-        """Quantity / unit, as axes are labelled."""
+        """Quantity / unit, as axes are labeled."""
         return f"{self.name} / {self.unit}" if self.unit else self.name
 
 

@@ -77,7 +77,7 @@ class Readings(Record):
 
     @cached_property
     def decimals(self) -> int:
-        """Most decimals that one of the numbers was typed with, six at most; three where there is no number."""
+        """Most decimals that one of the numbers was typed with, six at most; three where there is not a number."""
         typed = "\n".join([self.texts[id] for id in self.numbers])
         return min(max(map(len, _DECIMALS.findall(typed)), default=0 if typed else 3), 6)
 

@@ -62,15 +62,17 @@ def quantity(text: str, what: str) -> tuple[float, str]:
 
     Raises
     ------
-    ValueError : when it is no number, or its unit is not known, naming what was asked for.
+    ValueError : when it is not a number, or its unit is not known, naming what was asked for.
     """
     found = parse_number(text, guess_decimal([text]))
     if found.meaning is not Meaning.NUMBER and (worked := _worked_out(text)) is not None:
         return worked
     if found.meaning is not Meaning.NUMBER or found.value is None:
-        raise ValueError(f"“{text.strip()}” is no {what}. Type a number with its unit, such as 20 µg/L.")
+        raise ValueError(f"“{text.strip()}” is not a {what}. Type a number with its unit, such as 20 µg/L.")
     if found.unit and not is_unit(found.unit):
-        raise ValueError(f"“{found.unit}” in “{text.strip()}” is no unit Dosis knows. Write it as mg/L, µM, mL …")
+        raise ValueError(
+            f"“{found.unit}” in “{text.strip()}” is not a unit that Dosis knows. Write it as mg/L, µM, mL …"
+        )
     return found.value, normal_unit(found.unit)
 
 

@@ -4,7 +4,7 @@ import type { AnswerColumn, AnswerRow } from "../../api/schema";
 import { RoleMark } from "../../ui/RoleMark";
 import { SERIES } from "../figure/choices";
 import { useIsHovered } from "../state/hover";
-import { type Cell, cellAt, headingOf, spanOf } from "./table";
+import { type Cell, cellAt, spanOf } from "./table";
 import type { Shown } from "./widths";
 
 export const ROW = 27;
@@ -80,15 +80,11 @@ function NumberCell({ column, cell }: { column: AnswerColumn; cell: Cell }) {
     <span
       role="cell"
       data-column={column.id}
-      title={title || undefined}
+      title={column.working ? undefined : title || undefined}
       className={`whitespace-nowrap text-right ${column.lead ? "font-bold" : ""}`}
     >
       {column.working && cell.text !== "—" ? (
-        <button
-          type="button"
-          aria-label={`${headingOf(column)} ${cell.text}: show working`}
-          className="hover:text-permanganate"
-        >
+        <button type="button" title={`${title} – show working`} className="hover:text-permanganate">
           {cell.text}
         </button>
       ) : (

@@ -78,7 +78,7 @@ export function FigureMenu({ frame }: { frame: RefObject<HTMLDivElement | null> 
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
         <Button look="text" className="text-sm">
-          Take…
+          Export…
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

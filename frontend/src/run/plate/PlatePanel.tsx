@@ -1,6 +1,6 @@
 /* The plate in the Readings column: what it shows, its tools, and the form for what is being laid out. */
 
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useLayoutEffect, useMemo, useState } from "react";
 import { ROLES, rolesOf, roleTitle } from "../../api/declared";
 import type { Layout, Role } from "../../api/schema";
 import { Button } from "../../ui/Button";
@@ -73,7 +73,8 @@ export function PlatePanel({ wide, children }: Props) {
   }, [act, ids, span]);
   const close = useCallback(() => setTask(null), []);
 
-  useEffect(() => {
+  // Laid on with the selection itself, so that a key pressed right after a drag is of what was dragged over.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (event.ctrlKey || event.metaKey || event.altKey) return;

@@ -1,7 +1,7 @@
 /* The choices of the blank: which, over what, or none. */
 import { Pick } from "../../ui/Choice";
 import { useOpenRun } from "../state/open";
-import { CENTRES, NumberField, ON_OFF, Row, useStep } from "./fields";
+import { CENTERS, NumberField, ON_OFF, Row, useStep } from "./fields";
 
 const SCOPES = [
   { value: "each", text: "of each plate that has some, else of the run" },
@@ -25,7 +25,7 @@ export function BlankPanel() {
         <Pick
           label="Statistic of the blanks"
           value={step.statistic ?? "mean"}
-          options={CENTRES}
+          options={CENTERS}
           onChange={(statistic) => set({ statistic }, `Blank: ${statistic}`)}
         />
       </Row>

@@ -54,7 +54,7 @@ export function Fitted({ curve, fixed, onFix }: FittedProps) {
                 Lack of fit
               </th>
               <th className={HEAD} title="How far, on average, the standards read back from what they are">
-                Missed by
+                Read-back error
               </th>
             </tr>
           </thead>

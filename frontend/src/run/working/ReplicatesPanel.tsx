@@ -2,7 +2,7 @@
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
 import { useOpenRun } from "../state/open";
-import { CENTRES, NumberField, Row, useStep } from "./fields";
+import { CENTERS, NumberField, Row, useStep } from "./fields";
 
 /** Readings that a test points at among their replicates; each is excluded, for that reason, by one click. */
 function Suspects() {
@@ -29,7 +29,7 @@ function Suspects() {
                 })
               }
             >
-              Exclude for that
+              Exclude for this reason
             </Button>
           </li>
         );
@@ -48,7 +48,7 @@ export function ReplicatesPanel() {
           label="Combine replicates by"
           value={step.combine ?? "mean"}
           options={[
-            ...CENTRES,
+            ...CENTERS,
             { value: "geometric", text: "geometric mean" },
             { value: "each", text: "no mean: each on its own" },
           ]}

@@ -27,7 +27,7 @@ export const ON_OFF = [
   { value: "off", text: "off" },
 ] as const;
 
-export const CENTRES = [
+export const CENTERS = [
   { value: "mean", text: "mean" },
   { value: "median", text: "median" },
 ] as const;

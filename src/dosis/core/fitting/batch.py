@@ -172,8 +172,8 @@ def _means(x: Array, y: Array, w: Array) -> tuple[Array, Array, Array, Array]:
 def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
     levels, mean, weight, pure = _means(x, y, w)
     total = np.maximum(weight.sum(axis=1), 1e-300)
-    centre = (weight * mean).sum(axis=1) / total if chosen.intercept else np.zeros(len(y))
-    spread = (weight * np.square(mean - centre[:, None])).sum(axis=1)
+    center = (weight * mean).sum(axis=1) / total if chosen.intercept else np.zeros(len(y))
+    spread = (weight * np.square(mean - center[:, None])).sum(axis=1)
     n = (w > 0).sum(axis=1)
     enough = (weight > 0).sum(axis=1) >= len(chosen.names)
     if chosen.sigmoid is not None or chosen.turned_over:

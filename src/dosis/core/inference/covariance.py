@@ -11,7 +11,7 @@ from dosis.core.arrays import Array
 if TYPE_CHECKING:
     from dosis.core.inference.result import Fit
 
-CANCELLED = 1e-9  # share of its terms below which little of a sum is left but rounding
+CANCELED = 1e-9  # share of its terms below which little of a sum is left but rounding
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +44,7 @@ def variances_along(fits: Sequence["Fit"], gradients: Array) -> Array:
     covariance = np.stack([none if (each := fit.settled) is None else each for fit in fits])
     variance: Array = np.einsum("ci,cij,cj->c", gradients, covariance, gradients)
     size = np.einsum("ci,cij,cj->c", np.abs(gradients), np.abs(covariance), np.abs(gradients))
-    for i in np.flatnonzero(variance < CANCELLED * size).tolist():
+    for i in np.flatnonzero(variance < CANCELED * size).tolist():
         variance[i] = fits[i].variance_along(gradients[i : i + 1])[0]
     return variance
 

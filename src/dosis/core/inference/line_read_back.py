@@ -21,8 +21,8 @@ def straight_line(fit: "Fit") -> StraightLine:
     if not fit.model.intercept:
         return StraightLine(0.0, 0.0, slope, 0.0, variance_slope)
     total = float(fit.weights.sum())
-    centre, height = float(fit.weights @ fit.x) / total, float(fit.weights @ fit.y) / total
-    return StraightLine(centre, height, slope, rmse * rmse / total, variance_slope)
+    center, height = float(fit.weights @ fit.x) / total, float(fit.weights @ fit.y) / total
+    return StraightLine(center, height, slope, rmse * rmse / total, variance_slope)
 
 
 def read_back_line(

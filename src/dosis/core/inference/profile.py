@@ -55,7 +55,7 @@ def profiled(
     if parameter.standard_error is None or fit.rmse is None or not parameter.standard_error:
         return None, None
     logarithmic = parameter.positive
-    centre = float(np.log(parameter.estimate)) if logarithmic else parameter.estimate
+    center = float(np.log(parameter.estimate)) if logarithmic else parameter.estimate
     step = parameter.standard_error / (parameter.estimate if logarithmic else 1.0)
     limit = fit.rmse**2 * fit.t(level) ** 2
     last = values
@@ -72,7 +72,7 @@ def profiled(
         last = found[0]
         return found[1] - fit.sse - limit
 
-    low, high = outward(excess, centre, step, fit.t(level), FURTHEST)
+    low, high = outward(excess, center, step, fit.t(level), FURTHEST)
     if logarithmic:
         return None if low is None else _number(low), None if high is None else _number(high)
     return low, high

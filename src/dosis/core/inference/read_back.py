@@ -36,12 +36,12 @@ class ReadBack(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class StraightLine:
-    """What Fieller's theorem needs of a fitted line: y = height + slope·(x − centre), height and slope independent.
+    """What Fieller's theorem needs of a fitted line: y = height + slope·(x − center), height and slope independent.
 
-    variance_height is zero for a line through zero, whose centre and height are zero.
+    variance_height is zero for a line through zero, whose center and height are zero.
     """
 
-    centre: float
+    center: float
     height: float
     slope: float
     variance_height: float
@@ -51,7 +51,7 @@ class StraightLine:
 def fieller(line: StraightLine, signal: float, variance_signal: float, t: float) -> tuple[float | None, float | None]:
     """All x whose line, within t standard errors, goes through `signal`: the exact interval of Fieller's theorem.
 
-    Solves (Y − b·u)² = t²·(V + u²·Var b), with u = x − centre, Y = signal − height, V = Var(signal) + Var(height)
+    Solves (Y − b·u)² = t²·(V + u²·Var b), with u = x − center, Y = signal − height, V = Var(signal) + Var(height)
     (Fieller 1954, J. R. Stat. Soc. B 16, 175; Draper & Smith, 3.2). A side without a
     bound is None: when the slope is not significantly different from zero the set is not an interval.
     """
@@ -62,11 +62,11 @@ def fieller(line: StraightLine, signal: float, variance_signal: float, t: float)
         return None, None
     half = t * math.sqrt(line.variance_slope * reach * reach + spread * leading)
     ends = sorted(((b * reach - half) / leading, (b * reach + half) / leading))
-    return line.centre + ends[0], line.centre + ends[1]
+    return line.center + ends[0], line.center + ends[1]
 
 
 def delta_standard_error(line: StraightLine, x: float, variance_signal: float) -> float:
     """First-order standard error of a read-back x (Miller & Miller, Statistics and Chemometrics, chapter 5)."""
-    u = x - line.centre
+    u = x - line.center
     variance = variance_signal + line.variance_height + u * u * line.variance_slope
     return math.sqrt(variance) / abs(line.slope)

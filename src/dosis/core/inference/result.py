@@ -158,7 +158,7 @@ class Fit:
             return self.along(x)[:2]
         if self.is_straight and self.pool is None:
             line = self.straight_line
-            return self.predict(x), line.variance_height + np.square(x - line.centre) * line.variance_slope
+            return self.predict(x), line.variance_height + np.square(x - line.center) * line.variance_slope
         value, jacobian = self.model.value_and_derivative(x, self.values)
         return value, self.variance_along(jacobian)
 
@@ -200,8 +200,8 @@ class Fit:
     @cached_property
     def total_sum_of_squares(self) -> float:
         """Σ w·y² about the weighted mean, or about zero for a model without a constant."""
-        centre = float(self.weights @ self.y) / float(self.weights.sum()) if self.model.intercept else 0.0
-        away = self.y - centre
+        center = float(self.weights @ self.y) / float(self.weights.sum()) if self.model.intercept else 0.0
+        away = self.y - center
         return float(self.weights @ (away * away))
 
     @cached_property
@@ -336,7 +336,7 @@ class Fit:
         y : one sample's replicate readings (or their mean, with `n`).
         n : how many readings the mean stands for; math.inf takes the signal as exact.
         weight : weight of one reading of the sample, on the scale of the fit's weights; by default from the rule
-            of the fit, or between the weights of the neighbouring standards where they were given.
+            of the fit, or between the weights of the neighboring standards where they were given.
 
         Raises
         ------

@@ -70,9 +70,9 @@ def bisect_all(
 
 
 def outward(
-    excess: Callable[[float], float], centre: float, step: float, first: float, furthest: float = 40.0
+    excess: Callable[[float], float], center: float, step: float, first: float, furthest: float = 40.0
 ) -> tuple[float | None, float | None]:
-    """Both sides at which `excess`, below zero at the centre, turns positive; None where none does within reach.
+    """Both sides at which `excess`, below zero at the center, turns positive; None where none does within reach.
 
     step : the scale, such as a standard error; first and furthest : steps at which to look at first and at last.
     """
@@ -80,8 +80,8 @@ def outward(
     def end(direction: float) -> float | None:
         near, far = 0.0, first
         while far <= furthest:
-            if excess(centre + direction * far * step) > 0:
-                return bisect(excess, *sorted((centre + direction * near * step, centre + direction * far * step)))
+            if excess(center + direction * far * step) > 0:
+                return bisect(excess, *sorted((center + direction * near * step, center + direction * far * step)))
             near, far = far, far * 1.6
         return None
 

@@ -168,14 +168,14 @@ class Model:
         return np.broadcast_to(value, _shape(x, p)).astype(float), jacobian
 
     def _polynomial_at(self, x: Array, p: Array) -> tuple[Array, Array]:
-        """The same of a polynomial, without its expression."""
+        """The values and derivatives of a polynomial, without its expression."""
         jacobian = np.empty((*x.shape, len(self.powers)))
         for column, power in enumerate(self.powers):
             jacobian[..., column] = x**power if power > 1 else x if power else 1.0
         return jacobian @ p, jacobian
 
     def _logistic_at(self, form: Sigmoid, x: Array, p: Array) -> Array:
-        """The same again for the shape that is asked most, and without derivatives."""
+        """The values alone of a logistic, which is asked for most, without its derivatives."""
         named = self._named(p)
         steepness = 1 / named[form.steepness] if form.inverse_steepness else named[form.steepness]
         with np.errstate(all="ignore"):

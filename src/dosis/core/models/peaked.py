@@ -10,13 +10,13 @@ GAUSSIAN = Model(
     id="gaussian",
     name="Gaussian peak",
     shape="peaked",
-    equation="y = offset + height·exp(−((x − centre)/width)^2/2)",
+    equation="y = offset + height·exp(−((x − center)/width)^2/2)",
     parameters=(
         Parameter("offset", "baseline", "y"), Parameter("height", "height above the baseline", "y"),
-        Parameter("centre", "x of the peak", "x"), Parameter("width", "standard deviation of the peak", "x", True),
+        Parameter("center", "x of the peak", "x"), Parameter("width", "standard deviation of the peak", "x", True),
     ),
     linear_in=("offset", "height"),
-    grid=lambda x, y: {"centre": within(x, 15), "width": np.geomspace(0.02, 0.7, 8) * (float(np.ptp(x)) or 1.0)},
+    grid=lambda x, y: {"center": within(x, 15), "width": np.geomspace(0.02, 0.7, 8) * (float(np.ptp(x)) or 1.0)},
     example=((0.0, 1.0, 0.5, 0.13), (0.0, 1.0)),
 )  # fmt: skip
 

@@ -210,7 +210,7 @@ BELL = Model(
 
 BOLTZMANN = Model(
     id="boltzmann",
-    name="Boltzmann",
+    name="Boltzmann sigmoid",
     shape="sigmoid",
     equation="y = lower + (upper − lower)/(1 + exp((midpoint − x)/width))",
     solved="midpoint − width × ln((upper − lower) ÷ (y − lower) − 1)",

@@ -102,8 +102,8 @@ def _chunk(x: Array, r: Array, n: Array, link: LinkName) -> tuple[Array, ...]:
     """All of one chunk; r and n are (k, sets)."""
     r, n = np.ascontiguousarray(r), np.ascontiguousarray(n)
     low, high = float(x.min()), float(x.max())
-    centre, half = (low + high) / 2, (high - low) / 2
-    u = (x - centre) / half
+    center, half = (low + high) / 2, (high - low) / 2
+    u = (x - center) / half
     powers = np.stack((np.ones_like(u), u, u * u))
     both, line_of, closest = LINKS[link].both, LINKS[link].line, float(np.diff(np.unique(u)).min())
     weight = np.where(n > 0, n, 0.0)
@@ -141,7 +141,7 @@ def _chunk(x: Array, r: Array, n: Array, link: LinkName) -> tuple[Array, ...]:
                 break
             rows, a, b, rr, nn = rows[stay], a[stay], b[stay], rr[:, stay], nn[:, stay]
             last, damping = last[stay], damping[stay]
-    return _finished(theta, done, u, powers, r, n, link, centre, half)
+    return _finished(theta, done, u, powers, r, n, link, center, half)
 
 
 def _separated(u: Array, r: Array, n: Array) -> Flags:
@@ -164,7 +164,7 @@ def _solve(moments: Array, right: Array) -> tuple[Array, Array]:
 
 
 def _finished(
-    theta: Array, done: Flags, u: Array, powers: Array, r: Array, n: Array, link: LinkName, centre: float, half: float
+    theta: Array, done: Flags, u: Array, powers: Array, r: Array, n: Array, link: LinkName, center: float, half: float
 ) -> tuple[Array, ...]:
     a, b = theta
     p, slope = LINKS[link].both(a + b * u[:, None])
@@ -178,7 +178,7 @@ def _finished(
     partial = (p > STEP) & (p < 1 - STEP) & (n > 0)
     good = done & (partial.sum(axis=0) >= NO_PARTIAL) & (r.sum(axis=0) > 0) & ((n - r).sum(axis=0) > 0)
     keep = np.where(good, 1.0, np.nan)
-    shift = centre / half
+    shift = center / half
     v0 = va - 2 * shift * vab + shift * shift * vb
     v01 = (vab - shift * vb) / half
     return (

@@ -69,8 +69,8 @@ def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> L
         lower, upper = x - quantile * error, x + quantile * error
     elif method == "fieller":
         # Where height and slope are independent: at the x that makes their covariance vanish.
-        centre = -v01 / v11
-        line = StraightLine(centre, fit.intercept + fit.slope * centre, fit.slope, v00 - v01 * v01 / v11, v11)
+        center = -v01 / v11
+        line = StraightLine(center, fit.intercept + fit.slope * center, fit.slope, v00 - v01 * v01 / v11, v11)
         lower, upper = fieller(line, target, 0.0, quantile)
     else:
         with np.errstate(all="ignore"):

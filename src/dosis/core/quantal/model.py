@@ -197,9 +197,9 @@ def _score(
     x: Array, r: Array, n: Array, link: LinkName, controls: tuple[float, float] | None
 ) -> tuple[Array, Array, bool, str]:
     """Fisher scoring from the line through the empirical links; steps are halved until the likelihood rises."""
-    # Centred and scaled, the two parameters are nearly independent.
-    centre, width = float(np.average(x, weights=n)), float(np.ptp(x))
-    u = (x - centre) / width
+    # Centered and scaled, the two parameters are nearly independent.
+    center, width = float(np.average(x, weights=n)), float(np.ptp(x))
+    u = (x - center) / width
     if controls:
         u, r, n = np.append(u, 0.0), np.append(r, controls[0]), np.append(n, controls[1])
     dosed = np.ones(u.size)
@@ -241,7 +241,7 @@ def _score(
         message, converged = "Fewer than two doses show a partial response, so no finite slope is best.", False
     _, _, information = _likelihood(theta, u, dosed, r, n, link)
     back = np.eye(theta.size)
-    back[0, 1], back[1, 1] = -centre / width, 1 / width
+    back[0, 1], back[1, 1] = -center / width, 1 / width
     covariance = back @ np.linalg.pinv(information) @ back.T
     return back @ theta, covariance, converged, message
 

@@ -32,7 +32,7 @@ class Value:
     @classmethod
     @lru_cache(maxsize=8192)  # a run is worked through again at every key, and most of its numbers have not changed
     def of(cls, estimate: float, lower: float | None, upper: float | None) -> "Value":
-        """A number with its interval, shown to the place that the interval decides; an endless end is none."""
+        """A number with its interval, shown to the place that the interval decides; an infinite end counts as none."""
         # What is kept is found again by what equals it, and −0.0 equals 0.0: here a zero has no sign.
         estimate += 0.0
         lower, upper = (end + 0.0 if end is not None and math.isfinite(end) else None for end in (lower, upper))

@@ -85,7 +85,7 @@ def _of_effects(effects: list[Data], unit: str, *, counted: bool) -> Data:
         name, where = f"{symbol}{percent}", "more" if i else "always"
         kinds = ("relative",) if counted else ("relative", "absolute", "between")
         for kind in kinds:
-            named = name if counted else f"{name} {'between points' if kind == 'between' else kind}"
+            named = name if counted else f"{name} {'interpolated' if kind == 'between' else kind}"
             cells, lead = [dose.get(kind, NOTHING) for dose in doses], kind == "relative"
             with_interval = {} if kind == "between" else {"level": 0.95, "interval": "always"}
             columns.append(_values(

@@ -60,7 +60,7 @@ function AskCurve() {
         title={told.data?.value == null ? "" : `In full: ${told.data.value}`}
       >
         {text.trim() && !Number.isFinite(value)
-          ? "That is no number."
+          ? "That is not a number."
           : told.error
             ? problemOf(told.error).detail
             : told.data && `${told.data.text}.`}

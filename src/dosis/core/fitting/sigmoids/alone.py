@@ -28,7 +28,7 @@ class Frame(NamedTuple):
 
     t: Array
     weight: Array
-    centre: float
+    center: float
     half: float
     closest: float
     gap: float
@@ -43,7 +43,7 @@ def _frame(levels: bytes, weight: bytes, logarithmic: bool) -> Frame:
     curves = Curves.of(np.frombuffer(levels), none, w[None], none[:, 0], logarithmic=logarithmic)
     grid = coarse(curves, LOGISTIC)
     assert grid.unit is not None
-    return Frame(curves.t, curves.w[0], curves.centre, curves.half, curves.closest, curves.gap, grid.theta, grid.unit)
+    return Frame(curves.t, curves.w[0], curves.center, curves.half, curves.closest, curves.gap, grid.theta, grid.unit)
 
 
 def fit_alone(model: "Model", levels: Array, group: Rows, y: Array, w: Array) -> Array | None:
@@ -66,7 +66,7 @@ def fit_alone(model: "Model", levels: Array, group: Rows, y: Array, w: Array) ->
 
 @compiled
 def settled(
-    form: int, t: Array, weight: Array, centre: float, half: float, closest: float, gap: float, theta: Array,
+    form: int, t: Array, weight: Array, center: float, half: float, closest: float, gap: float, theta: Array,
     unit: Array, logarithmic: bool, inverse: bool, symmetric: bool, group: Rows, y: Array, w: Array, p: Array,
 ) -> bool:  # fmt: skip
     """Whether the first descent, from the best of the grid, leaves no doubt; then lower, upper, … are written to p.
@@ -101,7 +101,7 @@ def settled(
     else:
         at, left, there = descend_once(form, t, mean, weight, whole, closest, pure, total, USUAL, np.inf, at, states)
     a, b, power = at
-    place = centre - side * a / b * half
+    place = center - side * a / b * half
     if not (there and 2 * left <= poor * total and b * gap <= steep and EXTREMES[0] <= power <= EXTREMES[1]):
         return False
     bending = 0

@@ -17,7 +17,7 @@ class Curves:
     """Readings of many curves at the same places.
 
     t : (n,) places on the axis of the sigmoid, ln x or x scaled so that the readings span −1 to 1; a zero dose lies
-        far below. centre + half·t turns them back.
+        far below. center + half·t turns them back.
     y : (curves, n) less each curve's weighted mean, `mean` (curves,), and over its largest distance from it, `unit`.
     w : (1, n) where all curves have the same weights, else (curves, n); zero where a reading is missing.
     pure : (curves,) sum of squares of readings at the same place about their mean, which no curve can take away.
@@ -26,7 +26,7 @@ class Curves:
     """
 
     t: Array
-    centre: float
+    center: float
     half: float
     y: Array
     mean: Array
@@ -43,8 +43,8 @@ class Curves:
         with np.errstate(divide="ignore"):
             t = np.log(levels) if logarithmic else levels
         lowest, highest = float(t[1] if t[0] == -np.inf and t.size > 1 else t[0]), float(t[-1])
-        centre, half = (lowest + highest) / 2, (highest - lowest) / 2 or 1.0
-        t = np.maximum((t - centre) / half, NOWHERE)
+        center, half = (lowest + highest) / 2, (highest - lowest) / 2 or 1.0
+        t = np.maximum((t - center) / half, NOWHERE)
         inside = t[1:] if t[0] == NOWHERE else t
         gaps = inside[1:] - inside[:-1]
         closest = float(gaps[gaps > SAME].min(initial=2.0)) if gaps.size else 1.0
@@ -54,13 +54,13 @@ class Curves:
         unit = np.abs(y).max(axis=1)
         unit[unit == 0] = 1.0
         y /= unit[:, None]
-        return cls(t, centre, half, y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=1), inside, closest)
+        return cls(t, center, half, y, mean, unit, w, pure / unit / unit, (w * y * y).sum(axis=1), inside, closest)
 
     def on(self, sign: float) -> "Curves":
         """The same, with −1 with the axis turned round."""
         if sign > 0:
             return self
-        return Curves(-self.t, self.centre, self.half, self.y, self.mean, self.unit, self.w, self.pure, self.total,
+        return Curves(-self.t, self.center, self.half, self.y, self.mean, self.unit, self.w, self.pure, self.total,
                       -self.inside[::-1], self.closest)  # fmt: skip
 
     @property

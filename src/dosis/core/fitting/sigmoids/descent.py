@@ -1,4 +1,4 @@
-"""Newton's method for one sigmoid: exact second derivatives near the minimum, within a radius that follows its luck."""
+"""Newton's method for one sigmoid: exact second derivatives near the minimum, within a trust radius."""
 
 import math
 

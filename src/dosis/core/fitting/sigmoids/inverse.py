@@ -24,7 +24,7 @@ def x_at(form: int, logarithmic: bool, inverse: bool, p: Array, y: float) -> flo
         u = math.log(h) - math.log(rest)
     elif form == POWERED:
         w = -math.log(h) / p[4]
-        u = -(w + math.log(-math.expm1(-w)))  # −ln(e^w − 1), also where e^w is no number
+        u = -(w + math.log(-math.expm1(-w)))  # −ln(e^w − 1), also where e^w is not a number
     elif form == GOMPERTZ:
         u = -math.log(-math.log(h))
     else:

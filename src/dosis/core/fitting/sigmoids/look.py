@@ -15,7 +15,7 @@ Triangle = tuple[float, float, float, float, float, float]  # a symmetric matrix
 def look(
     form: int, t: Array, y: Array, w: Array, weight: float, theta: Theta, g: float, states: Array, at: int
 ) -> tuple[float, float, float, float]:
-    """Solve for the plateaus at θ by linear least squares on (1, h), centred: ½ Σ w·r², the rise, Σ w·(h − h̄)², h̄.
+    """Solve for the plateaus at θ by linear least squares on (1, h), centered: ½ Σ w·r², the rise, Σ w·(h − h̄)², h̄.
 
     Where all of the curve is high up, h is held as h − 1, and h̄ is less than zero.
 
@@ -47,10 +47,10 @@ def look(
     held, mean = (1, from_top / weight) if high else (0, from_bottom / weight)
     size = product = 0.0
     for i in range(n):
-        centred = states[at, held, i] - mean
-        states[at, 0, i] = centred
-        size += w[i] * centred * centred
-        product += w[i] * centred * y[i]
+        centered = states[at, held, i] - mean
+        states[at, 0, i] = centered
+        size += w[i] * centered * centered
+        product += w[i] * centered * y[i]
     rise = product / size if size > TINY else 0.0
     half = 0.0
     for i in range(n):
@@ -67,7 +67,7 @@ def slopes(
     """Gradient and matrix of ½ Σ w·r² in θ, plateaus at their best; the exact Hessian where `exact` is 1.
 
     With 0 it is Gauss and Newton's. With the plateaus eliminated the Hessian is H_θθ less a Schur complement, which
-    centring makes two outer products. Last comes the first diagonal entry before that, as a measure of scale. Without
+    centering makes two outer products. Last comes the first diagonal entry before that, as a measure of scale. Without
     a power its row is zero.
     """
     m0 = m1 = m2 = c0 = c1 = c2 = r0 = r1 = r2 = 0.0
@@ -75,12 +75,12 @@ def slopes(
     square, bend = rise * rise, rise * exact
     for i in range(t.size):
         x = t[i] if abs(t[i]) < -NOWHERE else 0.0
-        centred, residual = states[at, 0, i], states[at, 1, i]
+        centered, residual = states[at, 0, i], states[at, 1, i]
         pull = w[i] * states[at, 2, i]
         m0 += pull
         m1 += pull * x
-        c0 += pull * centred
-        c1 += pull * centred * x
+        c0 += pull * centered
+        c1 += pull * centered * x
         r0 += pull * residual
         r1 += pull * residual * x
         steep = square * pull * states[at, 2, i]
@@ -92,7 +92,7 @@ def slopes(
         if form == POWERED:
             by = w[i] * states[at, 4, i]
             m2 += by
-            c2 += by * centred
+            c2 += by * centered
             r2 += by * residual
             mixed = square * pull * states[at, 4, i] - bend * w[i] * residual * states[at, 6, i]
             s20 += mixed

@@ -120,7 +120,7 @@ def midpoint_profiles(
         variance = np.square(rmse / curves.unit)
         error = _place_error(known, middle) / theta[:, 1] * np.sqrt(variance)
         found, good = profile_midpoints(curves.t, curves.y, curves.w, theta, 0.5 * variance * t * t, error, t)
-        ends = [curves.centre + curves.half * end for end in found.T]
+        ends = [curves.center + curves.half * end for end in found.T]
         if form.logarithmic:
             ends = [np.exp(np.clip(end, -700, 700)) for end in ends]
     return Profiles(ends[0], ends[1], good & np.isfinite(ends[0]) & np.isfinite(ends[1]))
@@ -130,7 +130,7 @@ def _theta(form: Sigmoid, curves: Curves, p: dict[str, Array]) -> tuple[Array, A
     """θ (curves, 3) of parameters, and −1 for curves that need the axis turned round, else 1."""
     steepness = 1 / p[form.steepness] if form.inverse_steepness else p[form.steepness]
     place = np.log(p[form.place]) if form.logarithmic else p[form.place]
-    b, middle = steepness * curves.half, (place - curves.centre) / curves.half
+    b, middle = steepness * curves.half, (place - curves.center) / curves.half
     turned = (b < 0) & (not form.symmetric)
     b, middle = np.abs(b), np.where(turned, -middle, middle)
     power = np.log(p[form.power]) if form.power else np.zeros_like(b)
@@ -142,11 +142,11 @@ def _bring_back(curves: Curves, form: int, found: Ends) -> None:
 
     Such a curve is all but an exponential. Its power, and if that is not enough its height, make up for it.
     """
-    place = curves.centre - found.side * found.theta[:, 0] / found.theta[:, 1] * curves.half
+    place = curves.center - found.side * found.theta[:, 0] / found.theta[:, 1] * curves.half
     nearest = np.minimum(np.maximum(place, -FURTHEST), FURTHEST)
     for i in np.flatnonzero(place != nearest).tolist():
         a, b, power = found.theta[i]
-        nearer = found.side[i] * b * (curves.centre - nearest[i]) / curves.half
+        nearer = found.side[i] * b * (curves.center - nearest[i]) / curves.half
         if form == POWERED and a > 0:
             power = max(power - (a - nearer), min(power, 0.0))
         found.theta[i] = nearer, b, power
@@ -172,7 +172,7 @@ def _known(form: int, curves: Curves, found: Ends) -> Array:
 
 def _named(model: "Model", curves: Curves, lower: Array, rise: Array, found: Ends) -> dict[str, Array]:
     form, (a, b, power) = _form(model), found.theta.T
-    place, steepness = curves.centre - found.side * a / b * curves.half, found.side * b / curves.half
+    place, steepness = curves.center - found.side * a / b * curves.half, found.side * b / curves.half
     named = {
         "lower": lower,
         "upper": lower + rise,

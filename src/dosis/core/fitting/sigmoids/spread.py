@@ -66,19 +66,19 @@ def sums_of_slopes(form: int, t: Array, w: Array, state: Array) -> tuple[Theta, 
     s00 = s10 = s11 = s20 = s21 = s22 = 0.0
     for i in range(t.size):
         x = t[i] if abs(t[i]) < -NOWHERE else 0.0
-        centred, by = state[0, 0, i], state[0, 2, i]
+        centered, by = state[0, 0, i], state[0, 2, i]
         pull = w[i] * by
         m0 += pull
         m1 += pull * x
-        l0 += pull * centred
-        l1 += pull * centred * x
+        l0 += pull * centered
+        l1 += pull * centered * x
         s00 += pull * by
         s10 += pull * by * x
         s11 += pull * by * x * x
         if form == POWERED:
             power = w[i] * state[0, 4, i]
             m2 += power
-            l2 += power * centred
+            l2 += power * centered
             s20 += power * by
             s21 += power * by * x
             s22 += power * state[0, 4, i]

@@ -63,9 +63,9 @@ def _grid(t: Array, w: Array | None, form: int, slopes: Array, middles: Array, p
     h = heights(form, t, theta)
     if w is None:
         return Grid(theta, h, None)
-    centred = h - (h @ w / w.sum())[:, None]
-    size = (centred * centred) @ w
-    unit = centred * (w / np.sqrt(np.maximum(size, 1e-12 * size.max()))[:, None])
+    centered = h - (h @ w / w.sum())[:, None]
+    size = (centered * centered) @ w
+    unit = centered * (w / np.sqrt(np.maximum(size, 1e-12 * size.max()))[:, None])
     # Half the digits are enough to choose by, and take half the time.
     return Grid(theta, h, np.ascontiguousarray(unit.T, dtype=np.float32))
 

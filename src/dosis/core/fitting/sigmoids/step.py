@@ -72,7 +72,7 @@ def shortened(matrix: Triangle, right: Step, step: Step, radius: float, two: boo
 
 @inlined
 def promised(matrix: Triangle, right: Step, x: Step) -> float:
-    """How far the quadratic falls along x: rightᵀ·x − ½ xᵀ·matrix·x; 0 where that is no number."""
+    """How far the quadratic falls along x: rightᵀ·x − ½ xᵀ·matrix·x; 0 where that is not a number."""
     m00, m10, m11, m20, m21, m22 = matrix
     bent = m00 * x[0] * x[0] + m11 * x[1] * x[1] + m22 * x[2] * x[2]
     bent += 2.0 * (m10 * x[0] * x[1] + m20 * x[0] * x[2] + m21 * x[1] * x[2])

@@ -1,4 +1,4 @@
-"""Step: what was in the sample before known amounts were added to it — where the line meets no signal."""
+"""Step: what was in the sample before known amounts were added to it — where the line reaches zero signal."""
 
 import math
 from typing import Annotated, Literal
@@ -34,7 +34,7 @@ class AdditionsStep(Step):
             return self.told(none, State.FAIL)
         found = fit.read_back(0.0, self.level, n=math.inf)
         if found.estimate is None or found.estimate >= 0:
-            why = "The line meets no signal at an addition above zero, so there is no concentration to be had."
+            why = "The line reaches zero signal at an addition above zero, so it gives no concentration."
             for group in bench.answered():
                 bench.remark(group, Remark(state=State.LOOK, short="not above zero", text=f"{group.name}: {why}"))
             return self.told(why, State.FAIL)
@@ -52,7 +52,7 @@ class AdditionsStep(Step):
             bench.note(
                 group, self.kind, f"{self.level * 100:g} % interval", text=f"{low} to {high} {unit}{why}".strip()
             )
-        said = f"The line meets no signal at **{shown} {unit}** below zero addition.".replace("  ", " ")
+        said = f"Extended back to zero signal, the line gives **{f'{shown} {unit}'.rstrip()}**."
         names = [*dict.fromkeys(group.name for group in bench.answered())]
         if len(names) > 1:
             pooled = f"{listed(names)} stand on one line and so have one answer"

@@ -42,6 +42,6 @@ class AdditionsBench(StandardBench):
         return None
 
     def sample_points(self) -> tuple[SamplePoint, ...]:
-        """The sample lies where the line meets no signal."""
+        """The sample lies where the line reaches zero signal."""
         found = [(id, value) for id in self.itself if (value := self.in_reading[id].value) is not None]
         return tuple(SamplePoint(group=id, role=Role.SAMPLE, x=-value, y=0.0) for id, value in found)

@@ -155,7 +155,7 @@ class EffectsStep(Step):
             straight = dose_between(np.array(result.x), np.array(result.y), response)
             if straight.estimate is not None:
                 between = Value(value=straight.estimate, shown=significant(straight.estimate, 3))
-                bench.write(f"effect.{percent:g}", "Between points", result=between.shown, value=between.value,
+                bench.write(f"effect.{percent:g}", "Interpolated", result=between.shown, value=between.value,
                             text="a straight line between the two doses around it, on log dose")  # fmt: skip
         return EffectDose(percent=percent, relative=relative, absolute=absolute, between=between)
 

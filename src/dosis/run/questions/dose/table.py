@@ -10,7 +10,7 @@ from dosis.run.outcome.table import AnswerColumn, AnswerTable, bare, numbers, te
 RELATIVE = "Between the curve's own plateaus"
 ABSOLUTE = "On the scale of the references"
 OTHER = "Relative, on the other scale: raw beside normalized"
-BETWEEN = "A straight line between the two doses around it"
+INTERPOLATED = "By a straight line between the two doses around it, on log dose"
 
 
 def dose_table(effects: Sequence[Effect], unit: str, level: float, *, of_raw: bool) -> AnswerTable:
@@ -31,8 +31,8 @@ def _columns(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -
                      short=name if i else f"{name} relative", note=RELATIVE, **with_interval)  # fmt: skip
         yield values(f"absolute_{id}", f"{name} absolute", [dose.absolute for dose in doses], where=where,
                      short=f"{name} absolute", note=ABSOLUTE, **with_interval)  # fmt: skip
-        yield bare(f"between_{id}", f"{name} between points", [dose.between for dose in doses], unit=unit, where=where,
-                   short="between", note=BETWEEN)  # fmt: skip
+        yield bare(f"between_{id}", f"{name} interpolated", [dose.between for dose in doses], unit=unit, where=where,
+                   short="interpolated", note=INTERPOLATED)  # fmt: skip
     yield from _shape(effects, unit, level, of_raw)
     counts = [effect.n for effect in effects]
     yield numbers("n", "Readings", counts, map(str, counts), kind="count", where="exports")

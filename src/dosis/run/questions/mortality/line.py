@@ -68,8 +68,8 @@ class QuantalStep(Step):
         if fit is None or fit.pearson_p is None:
             return ""
         return (
-            f" {made.name} scatters more than counts do (χ² p {p_value(fit.pearson_p)}): intervals are widened by the "
-            f"heterogeneity factor **{significant(fit.widening, 3)}**."
+            f" {made.name}: counts scatter more than chance allows (χ² p {p_value(fit.pearson_p)}): intervals are "
+            f"widened by the heterogeneity factor **{significant(fit.widening, 3)}**."
         )
 
 
