@@ -76,7 +76,7 @@ def test_a_top_in_another_unit_of_the_kind_is_converted_and_another_kind_refused
     assert described(readings, more)["E1"][1] == pytest.approx(0.05, rel=1e-12)
     with pytest.raises(ValueError, match="do not measure the same kind"):
         AssignWells(readings=wells(readings, "E1"), role=Role.STANDARD, level="5 mV").apply(readings, laid, METHOD)
-    with pytest.raises(ValueError, match="“much” is no concentration"):
+    with pytest.raises(ValueError, match="“much” is not a concentration"):
         FillSeries(readings=wells(readings, "A1:D1"), top="much", factor=2).apply(readings, layout, METHOD)
 
 

@@ -232,4 +232,4 @@ def test_a_large_table_goes_through_a_worker_and_comes_out_the_same(site: Site) 
 
 def test_a_number_can_be_worked_out(site: Site) -> None:
     assert site.client.get("/api/number", params={"text": "10^0.5"}).json()["value"] == pytest.approx(10**0.5)
-    assert "no number" in said(site.client.get("/api/number", params={"text": "ten"}), 422)
+    assert "not a number" in said(site.client.get("/api/number", params={"text": "ten"}), 422)

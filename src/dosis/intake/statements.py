@@ -194,7 +194,7 @@ def _levels(table: Table) -> Statement | None:
     if unread:
         row, text = next(iter(unread.items()))
         more = f" and {len(unread) - 1} more" if len(unread) > 1 else ""
-        said.append(f"**“{text}” in row {row}**{more} is no concentration.")
+        said.append(f"**“{text}” in row {row}**{more} is not a concentration.")
     if bare:
         rows = _list(bare)
         said.append(f"The standard in {rows} has no concentration and stays out of the curve.")
