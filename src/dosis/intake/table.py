@@ -4,36 +4,30 @@ import re
 from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 from dosis.core.numbers import Decimal, TypedNumber
+from dosis.intake.cells import Cells
 from dosis.intake.columns import ColumnCells, are_counts, parse_dilution, time_of
 from dosis.intake.levels import Levels
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
+from dosis.intake.well_list import WellList, well_list
 from dosis.run.questions.registry import QuestionId
 from dosis.run.roles import Role
 
-if TYPE_CHECKING:
-    from dosis.intake.well_list import WellList
-
 
 @dataclass
-class Table:
-    """Cells and what they were taken for. `body` holds (row number as pasted, cells) of the rows with data."""
+class Table(Cells):
+    """Cells and what they were taken for."""
 
     separator: Separator | None
     decimal: Decimal
     header_row: int | None
-    headings: list[str]
     grid: Grid
-    body: list[tuple[int, list[str]]]
     asides: list[int]
     columns: list[ColumnCells]
-    kinds: list[ColumnKind]
     levels: Levels
     across: Across
-    channels: list[str]
     turned: bool
     sheets: list[str]
     name: str
@@ -44,10 +38,8 @@ class Table:
     level: tuple[str, str]
 
     @cached_property
-    def wells(self) -> "WellList | str | None":
+    def wells(self) -> WellList | str | None:
         """The plates its wells make; why they make none; None where the table names no wells."""
-        from dosis.intake.well_list import well_list
-
         return well_list(self)
 
     @property
@@ -84,16 +76,3 @@ class Table:
             return None
         dilution = parse_dilution(self.cell(cells, ColumnKind.DILUTION), self.decimal) or 1.0
         return role, name, level, self.series(cells), dilution
-
-    @cached_property
-    def _places(self) -> dict[ColumnKind, int]:
-        return {kind: i for i, kind in reversed(list(enumerate(self.kinds)))}
-
-    def index(self, kind: ColumnKind) -> int | None:
-        """The first column of that kind."""
-        return self._places.get(kind)
-
-    def cell(self, cells: list[str], kind: ColumnKind) -> str:
-        """A row's cell in the column of that kind, empty when there is none."""
-        index = self._places.get(kind)
-        return "" if index is None else cells[index]

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from dosis.intake.table import Table
+from dosis.intake.cells import Cells
 from dosis.intake.understanding import ColumnKind
 from dosis.run.wells import parse_well, smallest_plate, well_name
 
@@ -16,7 +16,7 @@ class WellList(NamedTuple):
     cells: dict[tuple[str, int, int], dict[str, tuple[int, int]]]
 
 
-def well_list(table: Table) -> WellList | str | None:
+def well_list(table: Cells) -> WellList | str | None:
     """The wells of a table; a sentence saying why not where its wells do not make plates; None where it has none."""
     if table.index(ColumnKind.WELL) is None:
         return None

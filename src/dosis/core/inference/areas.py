@@ -4,16 +4,13 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from dosis.core.arrays import Array
-from dosis.core.inference.covariance import variances_along
+from dosis.core.inference.fitted import Fitted
+from dosis.core.inference.variances import variances_along
 from dosis.core.places import places
-
-if TYPE_CHECKING:
-    from dosis.core.inference.result import Fit
 
 PANELS, ORDER = 64, 8
 CHUNK = 64  # curves at a time
@@ -29,7 +26,7 @@ class Area:
     upper: float | None
 
 
-def area_under(fit: "Fit", low: float, high: float, logarithmic: bool, level: float) -> Area:
+def area_under(fit: Fitted, low: float, high: float, logarithmic: bool, level: float) -> Area:
     """∫ y dx of the fitted curve by Gauss–Legendre in panels; its variance is that of the integrated gradient.
 
     Raises
@@ -40,7 +37,7 @@ def area_under(fit: "Fit", low: float, high: float, logarithmic: bool, level: fl
 
 
 def areas_under(
-    fits: Sequence["Fit"], low: float, high: float, level: float, *, logarithmic: bool = False
+    fits: Sequence[Fitted], low: float, high: float, level: float, *, logarithmic: bool = False
 ) -> list[Area]:  # fmt: skip
     """The same areas of fits of one model at once.
 

@@ -1,17 +1,10 @@
 """The spread a fit judges its parameters by, and their covariance for a residual variance of one."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from dosis.core.arrays import Array
-
-if TYPE_CHECKING:
-    from dosis.core.inference.result import Fit
-
-CANCELED = 1e-9  # share of its terms below which little of a sum is left but rounding
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,17 +29,6 @@ def unit_covariance(design: Array) -> Array:
     inverse = np.linalg.solve(np.where(lost, np.eye(p), r), np.eye(p)) / np.swapaxes(safe, -1, -2)
     covariance: Array = np.where(lost, np.inf, inverse @ np.swapaxes(inverse, -1, -2))
     return covariance
-
-
-def variances_along(fits: Sequence["Fit"], gradients: Array) -> Array:
-    """gᵀ·C·g of each fit with the gradient (fits, p) of its own: (fits,); NaN for a fit that is not settled."""
-    none = np.full((gradients.shape[1],) * 2, np.nan)
-    covariance = np.stack([none if (each := fit.settled) is None else each for fit in fits])
-    variance: Array = np.einsum("ci,cij,cj->c", gradients, covariance, gradients)
-    size = np.einsum("ci,cij,cj->c", np.abs(gradients), np.abs(covariance), np.abs(gradients))
-    for i in np.flatnonzero(variance < CANCELED * size).tolist():
-        variance[i] = fits[i].variance_along(gradients[i : i + 1])[0]
-    return variance
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,16 +7,13 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache, cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from dosis.core.arrays import Array, Rows, geometric
+from dosis.core.inference.fitted import Fitted
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.roots import bisect_all
-
-if TYPE_CHECKING:
-    from dosis.core.inference.result import Fit
 
 Span = tuple[float, float]
 Crossings = Callable[[int, Span], list[float]]  # every x in a span at which the curve gives the i-th signal
@@ -28,16 +25,15 @@ TWICE = "the curve rises and falls, so the signal belongs to more than one conce
 
 @np.errstate(all="ignore")
 def read_back_through(
-    fit: "Fit", signals: Array, counts: Array, level: float, weight: float | None
+    fit: Fitted, reach: "Reach", signals: Array, counts: Array, level: float, weight: float | None
 ) -> list[ReadBack]:  # fmt: skip
     """The x in the range of the standards, or a little outside with a flag, at which the curve gives each signal.
 
-    signals, counts : (m,) mean readings and how many each stands for.
+    reach : where an x is looked for. signals, counts : (m,) mean readings and how many each stands for.
 
     Both variances count, the curve's and the sample's; the interval holds every x whose band, of the mean of that many
     readings, holds the signal. A signal that belongs to two x inside the range, or to none at all, has no estimate.
     """
-    reach = fit.reach
     there, x, flags = _located(fit, signals, reach)
     made: dict[int, ReadBack] = {}
     rmse, found, n = fit.rmse, x.tolist(), counts.tolist()
@@ -57,17 +53,17 @@ def read_back_through(
     return [made.get(i) or _none(flags[i], n[i]) for i in range(signals.size)]
 
 
-def estimates_through(fit: "Fit", signals: Array) -> list[float | None]:
+def estimates_through(fit: Fitted, reach: "Reach", signals: Array) -> list[float | None]:
     """The x of each signal alone, as `read_back_through` finds it, without the work of an interval."""
     if fit.is_sigmoid:
-        return [x if math.isfinite(x) else None for x in _on_sigmoid(fit, signals, fit.reach)[0].tolist()]
+        return [x if math.isfinite(x) else None for x in _on_sigmoid(fit, signals, reach)[0].tolist()]
     with np.errstate(all="ignore"):
-        there, x, _ = _located(fit, signals, fit.reach)
+        there, x, _ = _located(fit, signals, reach)
     found = dict(zip(there.tolist(), x.tolist(), strict=True))
     return [found.get(i) for i in range(signals.size)]
 
 
-def _located(fit: "Fit", signals: Array, reach: "Reach") -> tuple[Rows, Array, list[Flag | None]]:
+def _located(fit: Fitted, signals: Array, reach: "Reach") -> tuple[Rows, Array, list[Flag | None]]:
     """Which signals have an x, that x, and a flag for every signal."""
     if fit.is_sigmoid:
         x, sides = _on_sigmoid(fit, signals, reach)
@@ -89,7 +85,7 @@ def _located(fit: "Fit", signals: Array, reach: "Reach") -> tuple[Rows, Array, l
     return np.array(there, dtype=int), np.array([found[i][0] for i in there]), flags
 
 
-def _on_sigmoid(fit: "Fit", signals: Array, reach: "Reach") -> tuple[Array, Rows]:
+def _on_sigmoid(fit: Fitted, signals: Array, reach: "Reach") -> tuple[Array, Rows]:
     """The x of each signal, NaN for none, and its side, in a compiled loop; such a curve never turns round."""
     from dosis.core.fitting.sigmoids.inverse import located
 
@@ -122,7 +118,7 @@ def _sorted_out(closed: list[list[float]]) -> Crossings:
     return within
 
 
-def _searched(fit: "Fit", signals: Array, reach: "Reach") -> Crossings:
+def _searched(fit: Fitted, signals: Array, reach: "Reach") -> Crossings:
     """The same from a grid, all signals at once, and refined."""
 
     @cache
@@ -142,7 +138,7 @@ def _searched(fit: "Fit", signals: Array, reach: "Reach") -> Crossings:
 
 
 def _with_intervals(
-    fit: "Fit", rmse: float, signals: Array, counts: Array, x: Array, level: float,
+    fit: Fitted, rmse: float, signals: Array, counts: Array, x: Array, level: float,
     weight: float | None, grid: Array,
 ) -> list[list[float | None]]:  # fmt: skip
     """Lower and upper end, None where open, and first-order standard error of each x."""
@@ -162,7 +158,7 @@ def _with_intervals(
     return found
 
 
-def _ends(fit: "Fit", signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:
+def _ends(fit: Fitted, signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:
     """The ends (m, 2) of the x around each estimate whose band holds the signal; NaN where there is none.
 
     On either side the first point of the grid that is outside, and then the root before it.
@@ -207,7 +203,7 @@ class Reach:
     first: float | None
 
     @classmethod
-    def of(cls, fit: "Fit") -> "Reach":
+    def of(cls, fit: Fitted) -> "Reach":
         low, high = fit.range
         if not fit.model.positive_x:
             span = high - low

@@ -3,18 +3,16 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
 
 from dosis.core.arrays import Array, Flags
-from dosis.core.inference.covariance import variances_along
+from dosis.core.inference.fitted import Fitted
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.roots import bisect
+from dosis.core.inference.variances import variances_along
 from dosis.core.places import places
-
-if TYPE_CHECKING:
-    from dosis.core.inference.result import Fit
 
 FAR = 1e150  # stands for an endless dose; its square is still a number
 
@@ -34,7 +32,7 @@ class Dose:
     reason: str
 
 
-def dose_at(fit: "Fit", effect: float, of: Literal["span", "response"], level: float) -> Dose:
+def dose_at(fit: Fitted, effect: float, of: Literal["span", "response"], level: float) -> Dose:
     """The dose with `effect`: a share of the way from the plateau at no dose to that at endless dose, or a response.
 
     Raises
@@ -46,7 +44,7 @@ def dose_at(fit: "Fit", effect: float, of: Literal["span", "response"], level: f
 
 @np.errstate(all="ignore")
 def doses_at(
-    fits: Sequence["Fit"], effects: Sequence[float], of: Literal["span", "response"], level: float
+    fits: Sequence[Fitted], effects: Sequence[float], of: Literal["span", "response"], level: float
 ) -> list[Dose]:
     """The same for fits of one model at once, each with an effect of its own.
 
@@ -85,7 +83,7 @@ def doses_at(
     return found
 
 
-def _judged(fit: "Fit", x: float, error: float, level: float) -> Dose:
+def _judged(fit: Fitted, x: float, error: float, level: float) -> Dose:
     """A dose that is reached, with its place among the doses and its interval."""
     flag, reason = None, ""
     low, high = fit.range
@@ -103,7 +101,7 @@ def _judged(fit: "Fit", x: float, error: float, level: float) -> Dose:
     return Dose(x, lower, upper, error, flag, reason)
 
 
-def _solve(fits: Sequence["Fit"], values: Array, target: Array, reached: Flags) -> Array:
+def _solve(fits: Sequence[Fitted], values: Array, target: Array, reached: Flags) -> Array:
     """The one x at which each curve between two plateaus has its target; NaN where it does not reach it."""
     model = fits[0].model
     form = model.sigmoid
@@ -120,7 +118,7 @@ def _solve(fits: Sequence["Fit"], values: Array, target: Array, reached: Flags) 
     ])  # fmt: skip
 
 
-def _search(fit: "Fit", target: float) -> float:
+def _search(fit: Fitted, target: float) -> float:
     if fit.model.positive_x:
         return math.exp(bisect(lambda u: float(fit.predict(math.exp(u))[0]) - target, -690.0, 345.0))
     low, high = fit.range

@@ -6,15 +6,13 @@ half-effect dose is read off a curve, the readings must show an effect.
 
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
 
 from dosis.core.arrays import Flags
 from dosis.core.distributions import f_upper_p, t_quantile, t_two_sided_p
-
-if TYPE_CHECKING:
-    from dosis.core.inference.result import Fit
+from dosis.core.inference.result import Fit
 
 SHOWN = 0.01  # p of the curve against a level response below which there is an effect
 ALONG = 0.001  # p of a straight trend along the order of the doses, which shows one where few readings are left over
@@ -44,7 +42,7 @@ class Change:
     upper: float | None
 
 
-def effect_seen(fit: "Fit", scale: float | None = None) -> EffectSeen:
+def effect_seen(fit: Fit, scale: float | None = None) -> EffectSeen:
     """Judge a fitted curve by the extra sum of squares over a level response, whatever its model.
 
     A curve of many parameters through few readings leaves that test little power, so a plain trend counts as well.
@@ -83,7 +81,7 @@ def effect_seen(fit: "Fit", scale: float | None = None) -> EffectSeen:
     return EffectSeen("nowhere" if low == high else "lowest" if not low else "highest", p)
 
 
-def greatest_change(fit: "Fit", without: float | None = None, variance: float = 0.0, level: float = 0.95) -> Change:
+def greatest_change(fit: Fit, without: float | None = None, variance: float = 0.0, level: float = 0.95) -> Change:
     """The dose whose mean response lies furthest from that without effect, and by how much.
 
     without : the response without effect and the variance of that; else the mean at the lowest dose.
@@ -107,7 +105,7 @@ def greatest_change(fit: "Fit", without: float | None = None, variance: float = 
     return Change(float(levels[at]), found, *ends)
 
 
-def _trend_p(fit: "Fit", total: float) -> float:
+def _trend_p(fit: Fit, total: float) -> float:
     """Of a straight line over the order of the doses, by the spread about that line."""
     along, square = _along(fit, np.ones(fit.x.size, dtype=bool))
     if fit.n < 3 or square == 0:
@@ -118,14 +116,14 @@ def _trend_p(fit: "Fit", total: float) -> float:
     return t_two_sided_p(along / math.sqrt(square * left / (fit.n - 2)), fit.n - 2)
 
 
-def _along(fit: "Fit", keep: Flags) -> tuple[float, float]:
+def _along(fit: Fit, keep: Flags) -> tuple[float, float]:
     """Sxy and Sxx of the response on the order of the doses."""
     y, w, at = fit.y[keep], fit.weights[keep], fit.places.group[keep]
     rank = at - float(w @ at) / float(w.sum())
     return float(w @ (rank * y)), float(w @ np.square(rank))
 
 
-def _still_changes(fit: "Fit", keep: Flags, rmse: float, df: int, below: float) -> bool:
+def _still_changes(fit: Fit, keep: Flags, rmse: float, df: int, below: float) -> bool:
     """Whether the readings kept differ along the order of their doses, or between doses, by more than they scatter."""
     y, w = fit.y[keep], fit.weights[keep]
     at = fit.places.group[keep]

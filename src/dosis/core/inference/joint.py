@@ -4,34 +4,17 @@ import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
+from dosis.core.fitting.joint import Joint
 from dosis.core.inference.covariance import Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic, minus_two_log_likelihood
 from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.profile import profiled
 from dosis.core.inference.result import Fit
-from dosis.core.models.model import Parameter
-
-if TYPE_CHECKING:
-    from dosis.core.fitting.shared import Joint
-
-
-@dataclass(frozen=True, slots=True)
-class Slot:
-    """A fitted parameter: of one series, or shared by all where there is no label."""
-
-    parameter: Parameter
-    label: Hashable | None
-
-    @property
-    def name(self) -> str:
-        """ "midpoint" when shared, "midpoint of A" when it is a series' own."""
-        return self.parameter.name if self.label is None else f"{self.parameter.name} of {self.label}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +34,7 @@ class SharedFit:
     values and unscaled_covariance are over the slots: each shared parameter once, the others once a series.
     """
 
-    joint: "Joint"
+    joint: Joint
     share: tuple[str, ...]
     weighting: str
     values: Array
@@ -63,7 +46,7 @@ class SharedFit:
 
     @classmethod
     def of(
-        cls, joint: "Joint", values: Array, share: Sequence[str], weighting: str, *, converged: bool, message: str
+        cls, joint: Joint, values: Array, share: Sequence[str], weighting: str, *, converged: bool, message: str
     ) -> "SharedFit":
         """The result at these values."""
         fitted, jacobian = joint.look(values)

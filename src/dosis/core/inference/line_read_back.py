@@ -1,32 +1,18 @@
 """Reading back through a line: Fieller's interval, in plain numbers, for a sample or for many."""
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from dosis.core.inference.read_back import Flag, ReadBack, StraightLine, delta_standard_error, fieller
-
-if TYPE_CHECKING:
-    from dosis.core.inference.result import Fit
+from dosis.core.inference.fitted import Fitted
+from dosis.core.inference.read_back import Flag, ReadBack, delta_standard_error, fieller
 
 SLACK = 1e-12  # of the range: a standard reads back as itself, whatever the last bit says
 FLAT = "the slope is not different from zero at this level, so the interval has no end"
 
 
-def straight_line(fit: "Fit") -> StraightLine:
-    """What Fieller's theorem needs of a fit that is straight."""
-    rmse = fit.rmse or 0.0
-    slope, variance_slope = float(fit.values[0]), rmse * rmse * float(fit.unscaled_covariance[0, 0])
-    if not fit.model.intercept:
-        return StraightLine(0.0, 0.0, slope, 0.0, variance_slope)
-    total = float(fit.weights.sum())
-    center, height = float(fit.weights @ fit.x) / total, float(fit.weights @ fit.y) / total
-    return StraightLine(center, height, slope, rmse * rmse / total, variance_slope)
-
-
 def read_back_line(
-    fit: "Fit", signals: Sequence[float], counts: Sequence[float], level: float, weight: float | None
+    fit: Fitted, signals: Sequence[float], counts: Sequence[float], level: float, weight: float | None
 ) -> list[ReadBack]:
     """The x at which a line that is not flat gives each signal, with its interval and a flag outside the standards.
 
@@ -55,7 +41,7 @@ def read_back_line(
     return made
 
 
-def _factor(fit: "Fit", signal: float, x: float) -> float:
+def _factor(fit: Fitted, signal: float, x: float) -> float:
     if fit.variance_rule is None:
         return float(fit.variance_factor(np.array(signal), np.array(x)))
     by_y, by_x = fit.variance_rule

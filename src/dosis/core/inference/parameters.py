@@ -3,16 +3,44 @@
 import math
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING, Literal
+from typing import Literal, Protocol
 
 import numpy as np
 
 from dosis.core.distributions import t_two_sided_p
 from dosis.core.expressions.parse import parse
+from dosis.core.inference.fitted import Fitted
 
-if TYPE_CHECKING:
-    from dosis.core.inference.joint import SharedFit
-    from dosis.core.inference.result import Fit
+Ends = tuple[float | None, float | None]
+
+
+class Source(Protocol):
+    """The fit a parameter is of, of one curve or of several together: what makes its intervals."""
+
+    def t(self, level: float) -> float:
+        """Two-sided t for an interval of that level."""
+
+    def profile(self, name: str, level: float) -> Ends:
+        """Profile-likelihood interval of a parameter."""
+
+    def bootstrap(self, name: str, level: float) -> tuple[float, float] | None:
+        """Percentile interval of the bootstrap."""
+
+
+class Estimated(Protocol):
+    """A fit of which the parameters are known."""
+
+    @property
+    def rmse(self) -> float | None:
+        """The residual standard deviation."""
+
+    @property
+    def fixed(self) -> frozenset[str]:
+        """Parameters that were held at a value."""
+
+    @property
+    def parameters(self) -> "dict[str, ParameterEstimate]":
+        """Parameters by name."""
 
 
 @dataclass(frozen=True)
@@ -26,7 +54,7 @@ class ParameterEstimate:
     standard_error: float | None
     degrees_of_freedom: int
     positive: bool
-    fit: "Fit | SharedFit" = field(repr=False, compare=False)
+    fit: Source = field(repr=False, compare=False)
 
     def interval(
         self, level: float = 0.95, method: Literal["wald", "profile", "bootstrap"] = "wald"
@@ -65,17 +93,17 @@ class ParameterEstimate:
 SHAPE = {"midpoint", "slope", "asymmetry"}  # what is measured between two plateaus
 
 
-def estimates_of(fit: "Fit") -> dict[str, ParameterEstimate]:
+def estimates_of(fit: Fitted, source: Source) -> dict[str, ParameterEstimate]:
     """The parameters of a fit by name."""
     variances = [math.inf] * len(fit.values) if fit.covariance is None else fit.covariance.diagonal().tolist()
     df, found = fit.degrees_of_freedom, {}
     for parameter, value, variance in zip(fit.model.parameters, fit.values.tolist(), variances, strict=True):
         error = math.sqrt(variance) if parameter.name not in fit.fixed and math.isfinite(variance) else None
-        found[parameter.name] = ParameterEstimate(parameter.name, value, error, df, parameter.positive, fit)
+        found[parameter.name] = ParameterEstimate(parameter.name, value, error, df, parameter.positive, source)
     return found
 
 
-def not_determined(fit: "Fit") -> frozenset[str]:
+def not_determined(fit: Estimated) -> frozenset[str]:
     """Free parameters that the readings leave open; without a plateau neither midpoint nor slope of a sigmoid mean
     anything, since both are places between the two. Empty without a spread, where nothing has a standard error.
     """
@@ -87,7 +115,7 @@ def not_determined(fit: "Fit") -> frozenset[str]:
     return frozenset(lost)
 
 
-def derived_of(fit: "Fit") -> dict[str, ParameterEstimate]:
+def derived_of(fit: Fitted, source: Source) -> dict[str, ParameterEstimate]:
     """What follows from the parameters of a fit, by name, with first-order standard errors.
 
     What the data do not determine counts only where it matters, that is, where the gradient is not zero.
@@ -105,6 +133,6 @@ def derived_of(fit: "Fit") -> dict[str, ParameterEstimate]:
         error = math.sqrt(max(variance, 0.0)) if math.isfinite(variance) else None
         positive = quantity.positive and float(value) > 0
         found[quantity.name] = ParameterEstimate(
-            quantity.name, float(value), error, fit.degrees_of_freedom, positive, fit
+            quantity.name, float(value), error, fit.degrees_of_freedom, positive, source
         )
     return found

@@ -2,19 +2,32 @@
 
 import math
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.fitting.nonlinear import Problem
 from dosis.core.fitting.refit import refit_many
+from dosis.core.inference.fitted import Fitted
+from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.roots import outward
 
-if TYPE_CHECKING:
-    from dosis.core.inference.joint import SharedFit
-    from dosis.core.inference.parameters import ParameterEstimate
-    from dosis.core.inference.result import Fit
+
+class Spread(Protocol):
+    """What a profile needs of a fit, of one curve or of several together."""
+
+    @property
+    def sse(self) -> float:
+        """Σ w·r² at the minimum."""
+
+    @property
+    def rmse(self) -> float | None:
+        """The residual standard deviation."""
+
+    def t(self, level: float) -> float:
+        """Two-sided t for an interval of that level."""
+
 
 Refit = Callable[[float, Array], tuple[Array, float] | None]
 
@@ -23,8 +36,9 @@ DRAWS = 999
 SEED = 20260101
 
 
-def profile_interval(fit: "Fit", name: str, level: float) -> tuple[float | None, float | None]:
+def profile_interval(fit: Fitted, parameter: ParameterEstimate, level: float) -> tuple[float | None, float | None]:
     """All values of a parameter at which the best fit of the others is within F of the best fit of all."""
+    name = parameter.name
     place = fit.model.names.index(name)
     held = {other: fit.named[other] for other in fit.fixed}
 
@@ -36,11 +50,11 @@ def profile_interval(fit: "Fit", name: str, level: float) -> tuple[float | None,
         found = problem.solve([start, fit.values], thorough=False)
         return None if found is None else (found[0], found[1].sse)
 
-    return profiled(fit, fit.parameters[name], fit.values, refit, level, place)
+    return profiled(fit, parameter, fit.values, refit, level, place)
 
 
 def profiled(
-    fit: "Fit | SharedFit", parameter: "ParameterEstimate", values: Array, refit: Refit, level: float,
+    fit: Spread, parameter: ParameterEstimate, values: Array, refit: Refit, level: float,
     place: int | None = None,
 ) -> tuple[float | None, float | None]:  # fmt: skip
     """Both ends of {value : (SSE(value) − SSE)/s² ≤ t²} (Bates & Watts 1988, 6.1).
@@ -83,7 +97,7 @@ def _number(logarithm: float) -> float:
     return math.exp(min(max(logarithm, -700.0), 700.0))
 
 
-def bootstrap_interval(fit: "Fit", name: str, level: float) -> tuple[float, float] | None:
+def bootstrap_interval(fit: Fitted, name: str, level: float) -> tuple[float, float] | None:
     """Percentiles of the parameter over fits to readings drawn about the curve (parametric, fixed seed).
 
     None without degrees of freedom.

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
 
@@ -10,11 +10,9 @@ from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.inference.read_back import StraightLine, fieller
 from dosis.core.inference.roots import bisect
+from dosis.core.quantal.fitted import FittedLine
 from dosis.core.quantal.links import LINKS
 from dosis.core.quantal.shares import binomial_interval
-
-if TYPE_CHECKING:
-    from dosis.core.quantal.model import QuantalFit
 
 Method = Literal["delta", "fieller", "profile"]
 FURTHEST = 300.0  # log10 of a dose that is still a number
@@ -36,7 +34,7 @@ class LethalDose:
     reason: str
 
 
-def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> LethalDose:
+def dose_for(fit: FittedLine, share: float, level: float, method: Method) -> LethalDose:
     """The dose that affects `share` (0 to 1, above background).
 
     With a poor fit (see `QuantalFit.widening`) the covariance is multiplied by the heterogeneity factor and t takes
@@ -80,13 +78,13 @@ def dose_for(fit: "QuantalFit", share: float, level: float, method: Method) -> L
     return LethalDose(_dose(fit, x), _dose(fit, lower), _dose(fit, upper), x, error, reason)
 
 
-def _dose(fit: "QuantalFit", x: float | None) -> float | None:
+def _dose(fit: FittedLine, x: float | None) -> float | None:
     if x is None:
         return None
     return 10.0 ** min(x, FURTHEST) if fit.log_dose else x
 
 
-def _between(fit: "QuantalFit", share: float, level: float) -> LethalDose:
+def _between(fit: FittedLine, share: float, level: float) -> LethalDose:
     """What can be said without a partial response: the doses of which the counts alone exclude that share.
 
     A dose is below if so few affected, and above if so many, would be seen there with at most (1 − level)/2 were the
@@ -120,9 +118,7 @@ def _between(fit: "QuantalFit", share: float, level: float) -> LethalDose:
     return LethalDose(None, *ends, None, None, said)
 
 
-def _profile(
-    fit: "QuantalFit", target: float, x: float, error: float, rise: float
-) -> tuple[float | None, float | None]:
+def _profile(fit: FittedLine, target: float, x: float, error: float, rise: float) -> tuple[float | None, float | None]:
     """Every x whose line through (x, target), its slope fitted anew, has a deviance within `rise` of the lowest."""
 
     def excess(at: float) -> float:
@@ -139,7 +135,7 @@ def _profile(
     return end(-1.0), end(1.0)
 
 
-def _best_deviance(fit: "QuantalFit", target: float, at: float) -> float:
+def _best_deviance(fit: FittedLine, target: float, at: float) -> float:
     """Lowest deviance over lines through (at, target), by Fisher scoring on the slope.
 
     A background that was estimated is fitted anew with it, to the controls as well as the doses.

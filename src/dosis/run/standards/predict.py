@@ -10,8 +10,8 @@ from dosis.core.inference.result import Fit
 from dosis.core.rounding import with_interval
 from dosis.run.layout import Quantity
 from dosis.run.outcome.told import Asked, Told
-from dosis.run.questions.concentration.read_back import below
 from dosis.run.standards.bench import StandardBench
+from dosis.run.standards.bounds import below
 
 
 def told(bench: StandardBench, asked: Asked) -> Told:

@@ -19,6 +19,7 @@ from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import Remark, State, Value
 from dosis.run.roles import Role
 from dosis.run.standards.bench import StandardBench
+from dosis.run.standards.bounds import below
 from dosis.run.steps.step import Step
 
 Ends = tuple[float, float]
@@ -188,13 +189,6 @@ def wider_scatter(fit: Fit, summary: Replicates) -> float | None:
     factor = 1.0 if at is None else float(fit.variance_factor(np.array([summary.value]), np.array([at]))[0])
     p = f_upper_p(summary.sd**2 / (fit.rmse**2 * factor or 1.0), summary.n - 1, fit.degrees_of_freedom)
     return p if p < WIDER else None
-
-
-def below(result: ReadBack, lowest: float) -> ReadBack:
-    """A concentration between a zero standard and the lowest one above it is below what can be read."""
-    if result.estimate is None or result.flag is not None or result.estimate >= lowest:
-        return result
-    return result._replace(flag=Flag.BELOW_RANGE, reason="below the lowest standard above zero")
 
 
 def _for_more(group: Group) -> str:

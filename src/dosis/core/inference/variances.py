@@ -1,0 +1,21 @@
+"""Variances along gradients, of many fits at once."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from dosis.core.arrays import Array
+from dosis.core.inference.fitted import Fitted
+
+CANCELED = 1e-9  # share of its terms below which little of a sum is left but rounding
+
+
+def variances_along(fits: Sequence[Fitted], gradients: Array) -> Array:
+    """gᵀ·C·g of each fit with the gradient (fits, p) of its own: (fits,); NaN for a fit that is not settled."""
+    none = np.full((gradients.shape[1],) * 2, np.nan)
+    covariance = np.stack([none if (each := fit.settled) is None else each for fit in fits])
+    variance: Array = np.einsum("ci,cij,cj->c", gradients, covariance, gradients)
+    size = np.einsum("ci,cij,cj->c", np.abs(gradients), np.abs(covariance), np.abs(gradients))
+    for i in np.flatnonzero(variance < CANCELED * size).tolist():
+        variance[i] = fits[i].variance_along(gradients[i : i + 1])[0]
+    return variance

@@ -1,0 +1,105 @@
+"""A line fitted to counts: its parameters, and how well it describes them."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from dosis.core import special
+from dosis.core.arrays import Array
+from dosis.core.distributions import t_quantile
+from dosis.core.quantal.links import LINKS, LinkName
+
+Background = Literal["abbott", "estimated"]
+POOR_FIT = 0.05
+
+
+@dataclass(frozen=True)
+class FittedLine:
+    """A line through the link of the share affected: link(p) = intercept + slope·x, x = log10(dose) or dose.
+
+    parameters, covariance : (intercept, slope) and, where it is estimated, the background; the covariance is from the
+        expected information, without heterogeneity.
+    background : share affected without any dose, 0 when there is none.
+    converged : False when no finite slope is best (no partial response); `message` says why.
+    """
+
+    dose: Array
+    x: Array
+    affected: Array
+    exposed: Array
+    link: LinkName
+    log_dose: bool
+    parameters: Array
+    covariance: Array
+    background: float
+    background_of: Background | None
+    converged: bool
+    message: str
+    warnings: tuple[str, ...]
+
+    @property
+    def intercept(self) -> float:
+        """The line at x = 0."""
+        return float(self.parameters[0])
+
+    @property
+    def slope(self) -> float:
+        """The line's change for one unit of x."""
+        return float(self.parameters[1])
+
+    @property
+    def standard_errors(self) -> Array:
+        """Of the parameters, in their order."""
+        return np.sqrt(np.diag(self.covariance))
+
+    def predict(self, dose: ArrayLike) -> Array:
+        """Share affected at a dose, the background included; zero dose gives the background."""
+        doses = np.atleast_1d(np.asarray(dose, dtype=float))
+        with np.errstate(divide="ignore"):
+            x = np.log10(doses) if self.log_dose else doses
+        line = self.intercept + self.slope * x
+        background = self.background if self.background_of == "estimated" else 0.0
+        share: Array = background + (1 - background) * LINKS[self.link].share(line)
+        return share
+
+    @cached_property
+    def deviance(self) -> float:
+        """Twice the log likelihood short of the saturated model's; empty cells count as zero."""
+        p, n, r = np.clip(self.predict(self.dose), 1e-300, 1 - 1e-16), self.exposed, self.affected
+        return float(2 * (special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))).sum())
+
+    @cached_property
+    def pearson(self) -> float:
+        """Σ (r − n·p)²/(n·p·(1 − p))."""
+        p, n = np.clip(self.predict(self.dose), 1e-300, 1 - 1e-16), self.exposed
+        return float(((self.affected - n * p) ** 2 / (n * p * (1 - p))).sum())
+
+    @property
+    def degrees_of_freedom(self) -> int:
+        """Dose groups minus parameters."""
+        return int(self.dose.size) - int(self.parameters.size)
+
+    @property
+    def pearson_p(self) -> float | None:
+        """Probability of so large a Pearson chi-square when the line is right; None without degrees of freedom."""
+        df = self.degrees_of_freedom
+        return float(special.chdtrc(df, self.pearson)) if df > 0 else None
+
+    @property
+    def heterogeneity(self) -> float | None:
+        """Pearson chi-square over its degrees of freedom; None without any."""
+        return self.pearson / self.degrees_of_freedom if self.degrees_of_freedom > 0 else None
+
+    @property
+    def widening(self) -> float:
+        """What variances are multiplied by: the heterogeneity of a poor fit (p < 0.05), else 1 (Finney 1971)."""
+        return self.heterogeneity or 1.0 if self.pearson_p is not None and self.pearson_p < POOR_FIT else 1.0
+
+    def quantile(self, level: float) -> float:
+        """Two-sided: of t where the heterogeneity of a poor fit has been estimated, else of the normal."""
+        if self.widening > 1:
+            return t_quantile((1 + level) / 2, self.degrees_of_freedom)
+        return float(special.ndtri((1 + level) / 2))
