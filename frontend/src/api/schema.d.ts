@@ -3252,7 +3252,9 @@ export interface components {
         };
         /**
          * Statistic
-         * @description A statistic of the fit, as listed; `working` is the id of its working, empty without one.
+         * @description A statistic of the fit, as listed.
+         *
+         *     working : the id of its working, empty without one; guide : its paragraph in the guide.
          */
         Statistic: {
             /** Name */
@@ -3264,6 +3266,11 @@ export interface components {
              * @default
              */
             working: string;
+            /**
+             * Guide
+             * @default
+             */
+            guide: string;
         };
         /**
          * Status

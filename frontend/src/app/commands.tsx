@@ -1,4 +1,4 @@
-/* The command menu (Ctrl K) and the sheet of short cuts (?): every screen offers what can be done on it. */
+/* The command menu (Ctrl K) and the sheet of keyboard shortcuts (?): every screen offers what can be done on it. */
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
@@ -116,7 +116,7 @@ export function CommandProvider({ children }: { children: ReactNode }) {
             {acts.map((act) => (
               <Item key={act.id} value={act.text} keys={act.keys} onSelect={() => close(act.run)} />
             ))}
-            <Item value="Show all short cuts" keys="?" onSelect={() => close(() => setSheet(true))} />
+            <Item value="Show all keyboard shortcuts" keys="?" onSelect={() => close(() => setSheet(true))} />
           </Group>
           <Group heading="Runs">
             {runs.data?.map((run) => (

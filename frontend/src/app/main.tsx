@@ -7,10 +7,9 @@ import { createBrowserRouter, Outlet, RouterProvider } from "react-router";
 import { Toaster } from "sonner";
 import { ProblemError } from "../api/client";
 import { Home } from "../home/Home";
-import { NewRun } from "../intake/NewRun";
-import { RunPage } from "../run/RunPage";
 import { Broken } from "./Broken";
 import { CommandProvider } from "./commands";
+import { GuideProvider } from "./guide";
 import { NotHere } from "./NotHere";
 import "./tokens.css";
 
@@ -31,15 +30,21 @@ const router = createBrowserRouter([
   {
     element: (
       <CommandProvider>
-        <Outlet />
+        <GuideProvider>
+          <Outlet />
+        </GuideProvider>
       </CommandProvider>
     ),
     errorElement: <Broken />,
     children: [
       { path: "/", element: <Home /> },
       { path: "/studies/:study", element: <Home /> },
-      { path: "/studies/:study/new", element: <NewRun /> },
-      { path: "/runs/:run", element: <RunPage /> },
+      // Loaded when they are gone to, so that the first page is there at once.
+      {
+        path: "/studies/:study/new",
+        lazy: async () => ({ Component: (await import("../intake/NewRun")).NewRun }),
+      },
+      { path: "/runs/:run", lazy: async () => ({ Component: (await import("../run/RunPage")).RunPage }) },
       { path: "*", element: <NotHere /> },
     ],
   },

@@ -1,4 +1,4 @@
-/* Every short cut, as the sheet on “?” lists them. */
+/* Every keyboard shortcut, as the sheet on “?” lists them. */
 
 export const SHORT_CUTS: { title: string; keys: [chord: string, what: string][] }[] = [
   {
@@ -6,6 +6,7 @@ export const SHORT_CUTS: { title: string; keys: [chord: string, what: string][] 
     keys: [
       ["Ctrl K", "Find a run, or do something"],
       ["?", "This sheet"],
+      ["F1", "The guide, beside the work"],
       ["Esc", "Close, or select nothing"],
     ],
   },

@@ -2,6 +2,7 @@
 import { type ReactNode, useEffect } from "react";
 import { Link } from "react-router";
 import { CommandField } from "../app/commands";
+import { GuideButton } from "../app/guide";
 
 export interface Crumb {
   text: string;
@@ -41,6 +42,7 @@ export function TopBar({ trail, children }: { trail: Crumb[]; children?: ReactNo
       </nav>
       <div className="ml-auto flex shrink-0 items-center gap-2">
         {children}
+        <GuideButton />
         <CommandField />
       </div>
     </header>

@@ -103,7 +103,7 @@ export function AnswersTable() {
             <div
               role="row"
               style={grid}
-              className="sticky top-0 z-10 grid items-center gap-x-1.5 border-b border-rule bg-paper pb-1 text-sm text-graphite"
+              className="sticky top-0 z-10 grid items-center gap-x-[5px] border-b border-rule bg-paper pb-1 text-sm text-graphite"
             >
               <span role="columnheader" aria-sort={sortOf(order, "")}>
                 <SortButton id="" name={table.of ?? "Name"} order={order} onOrder={setOrder} />

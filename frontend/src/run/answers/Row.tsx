@@ -30,7 +30,7 @@ export const AnswerLine = memo(function AnswerLine({ row, at, columns, top, grid
       data-answer={row.key}
       data-of={row.group}
       style={{ ...grid, transform: `translateY(${top}px)`, height: ROW }}
-      className={`absolute inset-x-0 grid cursor-pointer items-center gap-x-1.5 border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
+      className={`absolute inset-x-0 grid cursor-pointer items-center gap-x-[5px] border-b border-rule/70 ${selected ? "bg-permanganate-tint" : hovered ? "bg-rule/40" : ""}`}
     >
       <span role="cell" className="min-w-0">
         <button

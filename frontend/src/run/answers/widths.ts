@@ -9,11 +9,11 @@ export interface Shown {
 }
 
 const DIGIT = 6.6; // px of a digit, with what bold adds
-const LETTER = 5.9; // px of a letter of a heading
+const LETTER = 5.5; // px of a letter of a heading
 const NAME = { least: 82, most: 260, letter: 6.6 };
 const INTERVAL = 78;
 const REMARKS = 96;
-export const BETWEEN = 6;
+const BETWEEN = 5;
 
 /** Those of the page, and with `more` all the others; what is empty all the way down is left out. */
 export function shownColumns(table: AnswerTable, more: boolean): readonly Shown[] {

@@ -1,4 +1,5 @@
 /* What each check found, and what to do about it. */
+import { GuideLink } from "../../app/guide";
 import { Button } from "../../ui/Button";
 import { StateDot } from "../../ui/StateDot";
 import { useOpenRun } from "../state/open";
@@ -12,7 +13,8 @@ export function CheckList() {
       {view.revision.outcome.checks.map((check) => (
         <li key={check.id} className="border-b border-rule py-1.5 text-md last:border-0">
           <div className="flex items-center justify-between gap-2">
-            <b>{check.title}</b>
+            <b className="flex-1">{check.title}</b>
+            <GuideLink to={`check-${check.id}`} about={check.title} />
             <StateDot state={check.state} />
           </div>
           <div>{check.found}</div>

@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import type { Curve, ParameterRow } from "../../api/schema";
+import { GuideLink } from "../../app/guide";
 import { Button } from "../../ui/Button";
 import { typed } from "../../ui/Field";
 import { useSelection } from "../state/selection";
@@ -90,10 +91,13 @@ export function Fitted({ curve, fixed, onFix }: FittedProps) {
       {curve.comparison && <p className="text-md text-graphite">{curve.comparison}</p>}
       <details className="text-md">
         <summary className="text-graphite">All statistics</summary>
-        <dl className="grid grid-cols-[110px_1fr] gap-y-0.5 pt-1">
-          {curve.statistics.map(({ name, shown, working }) => (
+        <dl className="grid grid-cols-[128px_1fr] gap-y-0.5 pt-1">
+          {curve.statistics.map(({ name, shown, working, guide }) => (
             <div key={name} className="contents">
-              <dt className="text-graphite">{name}</dt>
+              <dt className="flex items-center gap-1 text-graphite">
+                {name}
+                {guide && <GuideLink to={guide} about={name} />}
+              </dt>
               <dd>
                 {working ? (
                   <button

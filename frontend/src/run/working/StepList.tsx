@@ -1,6 +1,7 @@
 /* The working: numbered steps on a line. Closed, a step says what it did; open, it shows its few choices. */
 import { type ComponentType, useState } from "react";
 import type { StepOutcome } from "../../api/schema";
+import { GuideLink } from "../../app/guide";
 import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
 import { useOpenRun } from "../state/open";
@@ -53,6 +54,11 @@ function StepItem({ step, Panel, number, open, onToggle }: Props) {
           <Rich text={step.sentence} />
         </span>
       </button>
+      {open && (
+        <span className="absolute top-[5px] right-5">
+          <GuideLink to={`step-${step.kind}`} about={step.title} />
+        </span>
+      )}
       {open && Panel && (
         <div className="mt-2">
           <Panel />

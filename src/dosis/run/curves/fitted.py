@@ -94,42 +94,40 @@ def statistic_rows(bench: Bench, result: Fit) -> tuple[Statistic, ...]:
     """The statistics of the fit, those that are worked out with their working."""
     lack, runs = result.lack_of_fit, result.runs_test
     against_zero = [
-        (f"{name.capitalize()} ≠ 0", f"p {p_value(estimate.p_value)}", f"parameter.{name}")
+        (f"{name.capitalize()} ≠ 0", f"p {p_value(estimate.p_value)}", f"parameter.{name}", "zero")
         for name, estimate in result.parameters.items()
         if estimate.p_value is not None
     ]
-    r2 = r2_name(result)
-    rows = [
-        *against_zero,
-        ("Readings", str(result.n), ""),
-        ("Degrees of freedom", str(result.degrees_of_freedom), ""),
-        ("SSE", significant(result.sse, DIGITS), ""),
-        ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS), "statistic.rmse"),
-        (r2, "—" if result.r_squared is None else shown_r_squared(result.r_squared), "statistic.r2"),
-        (
-            f"Adjusted {r2}",
-            "—" if result.adjusted_r_squared is None else shown_r_squared(result.adjusted_r_squared),
-            "",
-        ),
-        ("AICc", "—" if result.aicc is None else significant(result.aicc, 5), "statistic.aicc"),
-        ("BIC", "—" if result.bic is None else significant(result.bic, 5), ""),
-    ]
+    r2, squares = r2_name(result), (result.r_squared, result.adjusted_r_squared)
+    explained, adjusted = ("—" if square is None else shown_r_squared(square) for square in squares)
+    said = lack.reason
     if lack.p_value is not None and lack.statistic is not None:
         df = ", ".join(map(str, lack.degrees_of_freedom))
-        shown = f"F({df}) = {significant(lack.statistic, 3)}, p {p_value(lack.p_value)}"
-        rows.append(("Lack of fit", shown, "statistic.lack"))
-    else:
-        rows.append(("Lack of fit", lack.reason, ""))
-    rows.append(
-        ("Runs test", f"{runs.statistic:g} runs, p {p_value(runs.p_value)}", "")
-        if runs.p_value is not None and runs.statistic is not None
-        else ("Runs test", runs.reason, "")
-    )
+        said = f"F({df}) = {significant(lack.statistic, 3)}, p {p_value(lack.p_value)}"
+    signs = runs.reason
+    if runs.p_value is not None and runs.statistic is not None:
+        signs = f"{runs.statistic:g} runs, p {p_value(runs.p_value)}"
+    rows = [
+        *against_zero,
+        ("Readings", str(result.n), "", "readings"),
+        ("Degrees of freedom", str(result.degrees_of_freedom), "", "readings"),
+        ("SSE", significant(result.sse, DIGITS), "", "rmse"),
+        ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS), "statistic.rmse", "rmse"),
+        (r2, explained, "statistic.r2", "r2"),
+        (f"Adjusted {r2}", adjusted, "", "r2"),
+        ("AICc", "—" if result.aicc is None else significant(result.aicc, 5), "statistic.aicc", "aicc"),
+        ("BIC", "—" if result.bic is None else significant(result.bic, 5), "", "aicc"),
+        ("Lack of fit", said, "statistic.lack", "lack"),
+        ("Runs test", signs, "", "runs"),
+    ]
     _statistics_working(bench, result)
-    return tuple(
-        Statistic(name=name, shown=shown, working=f"{bench.tag}{id}" if f"{bench.tag}{id}" in bench.working else "")
-        for name, shown, id in rows
-    )
+    return tuple(listed(bench, *row) for row in rows)
+
+
+def listed(bench: Bench, name: str, shown: str, id: str, paragraph: str) -> Statistic:
+    """A statistic with its working, where it has some, and its paragraph in the guide."""
+    working = f"{bench.tag}{id}" if f"{bench.tag}{id}" in bench.working else ""
+    return Statistic(name=name, shown=shown, working=working, guide=f"stat-{paragraph}")
 
 
 def _statistics_working(bench: Bench, result: Fit) -> None:

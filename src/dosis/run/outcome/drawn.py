@@ -105,11 +105,15 @@ class Line:
 
 @light
 class Statistic:
-    """A statistic of the fit, as listed; `working` is the id of its working, empty without one."""
+    """A statistic of the fit, as listed.
+
+    working : the id of its working, empty without one; guide : its paragraph in the guide.
+    """
 
     name: str
     shown: str
     working: str = ""
+    guide: str = ""
 
 
 @light

@@ -6,6 +6,7 @@ from dosis.core.quantal import QuantalFit, binomial_interval
 from dosis.core.quantal.links import LINKS, LinkName
 from dosis.core.rounding import given, p_value, significant, with_interval
 from dosis.run.curves.equation import DIGITS
+from dosis.run.curves.fitted import listed
 from dosis.run.effects.effect import Effect
 from dosis.run.outcome.drawn import Curve, Line, Mark, MeanPoint, ParameterRow, Point, Span, Statistic
 from dosis.run.questions.mortality.bench import CountBench, Treatment
@@ -142,15 +143,12 @@ def _parameters(bench: CountBench, fit: QuantalFit) -> tuple[ParameterRow, ...]:
 
 
 def _statistics(bench: CountBench, fit: QuantalFit) -> tuple[Statistic, ...]:
-    id = f"{bench.tag}quantal.fit"
     p = "" if fit.pearson_p is None else f", p {p_value(fit.pearson_p)}"
-    rows = [
-        ("Pearson χ²", f"{significant(fit.pearson, 4)}{p}", id), ("Deviance", significant(fit.deviance, 4), id),
-        ("Degrees of freedom", str(fit.degrees_of_freedom), ""),
-        ("Heterogeneity", "—" if fit.heterogeneity is None else significant(fit.heterogeneity, 3), ""),
-        ("Background", f"{significant(100 * fit.background, 3)} %", ""),
-    ]  # fmt: skip
-    return tuple(
-        Statistic(name=name, shown=shown, working=where if where in bench.working else "")
-        for name, shown, where in rows
+    rows = (
+        ("Pearson χ²", f"{significant(fit.pearson, 4)}{p}", "quantal.fit", "quantal"),
+        ("Deviance", significant(fit.deviance, 4), "quantal.fit", "quantal"),
+        ("Degrees of freedom", str(fit.degrees_of_freedom), "", "readings"),
+        ("Heterogeneity", "—" if fit.heterogeneity is None else significant(fit.heterogeneity, 3), "", "quantal"),
+        ("Background", f"{significant(100 * fit.background, 3)} %", "", "quantal"),
     )
+    return tuple(listed(bench, *row) for row in rows)
