@@ -31,6 +31,12 @@ def of_steps(steps: Sequence[StepOutcome]) -> list[VerdictPart]:
     return [VerdictPart(text=f"{step.verdict} ") for step in steps if step.verdict and step.state is not State.PASS]
 
 
+def stuck_at(steps: Sequence[StepOutcome]) -> list[VerdictPart]:
+    """What the first step that could not be done has to say: those after it only wait for it."""
+    failed = next((step for step in steps if step.state is State.FAIL), None)
+    return [] if failed is None else [VerdictPart(text=f"{failed.sentence.replace('**', '')} ")]
+
+
 def said_by(checks: Sequence[Check]) -> list[VerdictPart]:
     """What checks that are not passed have to say in the verdict."""
     return [

@@ -6,7 +6,7 @@ from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.table import AnswerRow, AnswerTable
 from dosis.run.outcome.verdict import Verdict, VerdictPart
 from dosis.run.roles import Role
-from dosis.run.verdict import NAMED, found_by, of_steps, said_by, verdict
+from dosis.run.verdict import NAMED, found_by, of_steps, said_by, stuck_at, verdict
 
 # A remark on an answer; "is" or "has" of one and "are" or "have" of several; what is said of them.
 REMARKED = (
@@ -29,7 +29,8 @@ def conclude(
     found = answers.column("in_reading").values
     samples = [row for row in answers.rows if row.role is Role.SAMPLE]
     read = sum([row.role is Role.SAMPLE and value is not None for row, value in zip(answers.rows, found, strict=True)])
-    detail = [VerdictPart(text=f"{problem} ")] if problem else _remarked(samples) + said_by(checks)
+    stuck = [] if problem else stuck_at(steps)
+    detail = [VerdictPart(text=f"{problem} ")] if problem else stuck + _remarked(samples) + said_by(checks)
     detail = [*of_steps(steps), *detail]
     if not detail and laid_out:  # a verdict that is not passed says why
         detail = found_by(checks)
@@ -38,6 +39,8 @@ def conclude(
         headline = "Nothing is laid out yet."
     elif problem:
         headline = "No curve, so no answers." if samples else "No curve."
+    elif not samples and stuck:
+        headline = "No answers yet."
     elif not samples:
         headline = "The standard curve is ready; there are no samples to read."
     elif len(samples) == 1:
@@ -45,7 +48,7 @@ def conclude(
     else:
         headline = f"{read:,} of {len(samples):,} samples read."
     look = read < len(samples) or bool(of_steps(steps))
-    return verdict(headline, detail, checks, failed=bool(problem), look=look)
+    return verdict(headline, detail, checks, failed=bool(problem or stuck), look=look)
 
 
 def _remarked(samples: Sequence[AnswerRow]) -> list[VerdictPart]:

@@ -67,16 +67,18 @@ class CountsStep(Step):
         affected_all = sum(r for r, _ in bench.counts.values())
         pooled = "pooled by dose" if self.pool == "dose" else "each vessel for itself"
         of = f"{counted} counted as survivors" if alive else counted
+        lost = ""
         said = f"**{given(affected_all)} of {given(exposed_all)}** affected ({of}, of {exposed}), {pooled}."
         if wrong:
-            said += f" {len(wrong)} left out, whose counts make no sense: {', '.join(wrong[:3])}."
+            lost = f"{len(wrong)} left out, whose counts make no sense: {', '.join(wrong[:3])}."
+            said += f" {lost}"
         bare = [group.name for group in bench.groups(Role.DOSE) if group.level is None]
         if bare:
             said += f" Without a dose, and so not used: {', '.join(bare[:3])}{' …' if len(bare) > 3 else ''}."
         pooled = pooled_names(bench.groups(Role.DOSE))
         said += pooled
         state = State.FAIL if not bench.counts else State.LOOK if wrong or bare or pooled else State.PASS
-        return self.told(said, state, pooled)
+        return self.told(said, state, f"{lost}{pooled}".replace("**", "").strip())
 
     def _collect(self, bench: CountBench) -> None:
         for group in sorted(bench.groups(Role.DOSE), key=bench.place_of):
