@@ -7,27 +7,42 @@ from pathlib import Path
 
 import pytest
 
+from tests.approved.files import FILES
 from tests.approved.runs import RUNS
 from tests.approved.saying import near, said
 
-PAGES = Path(__file__).parent / "pages"
+PAGES, LEAVING = Path(__file__).parent / "pages", Path(__file__).parent / "leaving"
 
 
-@pytest.mark.parametrize("name", sorted(RUNS))
-def test_it_says_what_was_approved(name: str) -> None:
-    page, now = (PAGES / f"{name}.txt").read_text("utf-8").splitlines(), said(RUNS[name]()).splitlines()
+def compare(path: Path, text: str) -> None:
+    page, now = path.read_text("utf-8").splitlines(), text.splitlines()
     for line, (one, other) in enumerate(zip(page, now, strict=False), start=1):
         assert near(one, other), f"line {line}"
     assert len(page) == len(now)
 
 
+@pytest.mark.parametrize("name", sorted(RUNS))
+def test_it_says_what_was_approved(name: str) -> None:
+    compare(PAGES / f"{name}.txt", said(RUNS[name]()))
+
+
+@pytest.mark.parametrize("name", sorted(FILES))
+def test_it_leaves_as_what_was_approved(name: str) -> None:
+    compare(LEAVING / f"{name}.txt", FILES[name]())
+
+
 def test_every_page_is_of_a_run() -> None:
-    assert sorted(page.stem for page in PAGES.glob("*.txt")) == sorted(RUNS)
+    for folder, runs in ((PAGES, RUNS), (LEAVING, FILES)):
+        assert sorted(page.stem for page in folder.glob("*.txt")) == sorted(runs)
 
 
 if __name__ == "__main__":
-    PAGES.mkdir(exist_ok=True)
-    for path in PAGES.glob("*.txt"):
-        path.unlink()
-    for run, make in RUNS.items():
-        (PAGES / f"{run}.txt").write_text(said(make()) + "\n", "utf-8")
+    for folder, texts in (
+        (PAGES, {name: said(make()) for name, make in RUNS.items()}),
+        (LEAVING, {name: make() for name, make in FILES.items()}),
+    ):
+        folder.mkdir(exist_ok=True)
+        for path in folder.glob("*.txt"):
+            path.unlink()
+        for name, text in texts.items():
+            (folder / f"{name}.txt").write_text(text + "\n", "utf-8")

@@ -103,11 +103,10 @@ def _answers(before: Outcome, after: Outcome) -> tuple[Changed, ...]:
 
 
 def _leading(answers: AnswerTable) -> dict[str, tuple[Value, str]]:
-    leads = answers.leads
     return {
-        f"{row.name}, {column.short or column.name}" if len(leads) > 1 else row.name: (column.value(i), column.unit)
+        row.name if row.series is None else f"{row.name}, {column.name}": (column.value(i), column.unit)
         for i, row in enumerate(answers.rows)
-        for column in leads
+        for column in answers.leads
     }
 
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Any, ClassVar, TypeVar
 
 from dosis.core.models import MODELS
+from dosis.core.rounding import given
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.record import Record, light
@@ -38,7 +39,10 @@ class Step(Record):
 
     def words(self, before: "Step | None", unit: str) -> str:
         """What choosing this instead of `before` is called in the ledger; `unit` is that of the levels."""
-        said = ", ".join(f"{each.what} {each.after}" for each in self.changes(before)) or "as before"
+        said = ", ".join(
+            f"switched {each.after}" if each.what == "on" else f"{each.what} {each.after}"
+            for each in self.changes(before)
+        ) or "as before"  # fmt: skip
         return f"{self.title}: {said}"
 
     def changes(self, before: "Step | None") -> list[Changed]:
@@ -71,6 +75,8 @@ def plain(key: str, value: object) -> str:
         return MODELS[str(value)].name
     if isinstance(value, dict):
         return ", ".join(f"{k.replace('_', ' ')} {plain(k, v)}" for k, v in value.items()) or "none"
+    if isinstance(value, float):
+        return given(value)
     if isinstance(value, list):
         return ", ".join(plain("", each) for each in value) or "none"
     return {"True": "on", "False": "off", "None": "open", "": "none"}.get(str(value), str(value).replace("_", " "))

@@ -1,0 +1,98 @@
+"""What leaves a run: files cell by cell, the terminal's text, and what lies between two revisions."""
+
+import csv
+import io
+from collections.abc import Callable
+
+from python_calamine import CalamineWorkbook
+
+from dosis.output.exports.export import Subject
+from dosis.output.exports.registry import EXPORTS
+from dosis.output.terminal import answers_text
+from dosis.run.changes import Assign, Exclude
+from dosis.run.difference import difference
+from dosis.run.evaluate import evaluate
+from dosis.run.layout import Layout
+from dosis.run.questions.dose.curve import DoseCurveStep
+from dosis.run.questions.dose.effects import EffectsStep
+from dosis.run.roles import Role
+from dosis.run.standards.curve import CurveStep, Window
+from dosis.run.steps.blank import BlankStep
+from dosis.run.steps.step import Step
+from tests.approved.runs import ADDED, COUNTED, DOSES, TWO, Run, opened_run
+from tests.tables import PHOSPHATE
+
+
+def leaving(run: Run) -> str:
+    """Every file of a run and the text of the terminal."""
+    readings, layout, method = run
+    outcome = evaluate(readings, layout, method, whole=True)
+    subject = Subject("A run: 1/2", readings, layout, outcome)
+    pages = [answers_text(outcome)]
+    for form, separator in (("csv", ","), ("tsv", "\t")):
+        text = EXPORTS[form].make(subject).decode("utf-8-sig")
+        assert text.count("\r\n") == text.count("\n")
+        pages += [form, *(" | ".join(row) for row in csv.reader(io.StringIO(text), delimiter=separator))]
+    book = CalamineWorkbook.from_filelike(io.BytesIO(EXPORTS["xlsx"].make(subject)))
+    for name in book.sheet_names:
+        rows = book.get_sheet_by_name(name).to_python()
+        pages += [f"sheet {name}", *(" | ".join(map(_cell, row)) for row in rows)]
+    return "\n".join(pages)
+
+
+def _cell(cell: object) -> str:
+    return f"{cell:.6g}" if isinstance(cell, float) else str(cell)
+
+
+def between(run: Run, *steps: Step, then: Callable[[Layout], Layout] = lambda layout: layout) -> str:
+    """What lies between a run as it is and with other settings, and the words of each change."""
+    readings, layout, method = run
+    new, words = method, []
+    for step in steps:
+        before = new.step(step.kind)
+        words.append(step.words(before, layout.level.unit))
+        new = new.with_step(step)
+    after = then(layout)
+    found = difference(
+        (layout, method, evaluate(readings, layout, method)), (after, new, evaluate(readings, after, new))
+    )
+    parts = (("setting", found.settings), ("layout", found.layout), ("exclusion", found.exclusions))
+    lines = [f"{name}: {each.what} | {each.before} | {each.after}" for name, part in parts for each in part]
+    return "\n".join([*words, *lines, *(f"answer: {a.what} | {a.before} | {a.after}" for a in found.answers)])
+
+
+def _edited(run: Run) -> Callable[[Layout], Layout]:
+    readings, layout, method = run
+    pier = next(group.id for group in layout.groups if group.name == "Pier N")
+
+    def edit(layout: Layout) -> Layout:
+        for change in (
+            Exclude(readings=(5, 6), reason="air bubble"),
+            Assign(groups=(pier,), role=Role.QC, name="Pier QC", level=20, dilution=2),
+        ):
+            layout, _ = change.apply(readings, layout, method)
+        return layout
+
+    return edit
+
+
+PHOSPHATE_RUN, DOSE_RUN = opened_run(PHOSPHATE), opened_run(DOSES, "dose")
+FILES: dict[str, Callable[[], str]] = {
+    "phosphate": lambda: leaving(PHOSPHATE_RUN),
+    "series": lambda: leaving(opened_run(TWO.replace("S1", "=S1"))),
+    "additions": lambda: leaving(opened_run(ADDED, "additions")),
+    "doses": lambda: leaving(DOSE_RUN),
+    "counts": lambda: leaving(opened_run(COUNTED, "mortality")),
+    "nothing": lambda: leaving(opened_run("Std 1\t5\t0.1\nPier S\t\t0.2")),
+    "between_settings": lambda: between(
+        PHOSPHATE_RUN,
+        CurveStep(model="quadratic", weights="1/x", window=Window(lower=1), per="run"),
+        BlankStep(on=False),
+    ),
+    "between_layouts": lambda: between(PHOSPHATE_RUN, then=_edited(PHOSPHATE_RUN)),
+    "between_doses": lambda: between(
+        DOSE_RUN,
+        DoseCurveStep(model="weibull", own={"Flat": {"fixed": {"lower": 0}}}),  # type: ignore[dict-item]
+        EffectsStep(levels=(50, 10)),
+    ),
+}
