@@ -69,3 +69,12 @@ def test_the_first_page_loads_less_than_250_kb() -> None:
     named = re.findall(r"(?:src|href)=\"/(assets/[^\"]+)\"", (dist / "index.html").read_text("utf-8"))
     first = [dist / name for name in named if name.endswith((".js", ".css"))]
     assert first and sum(len(gzip.compress(path.read_bytes(), 9)) for path in first) < 250_000
+
+
+def test_every_test_the_validation_page_names_is_there() -> None:
+    page = (ROOT / "docs" / "validation.md").read_text("utf-8")
+    named = re.findall(r"`(tests/[\w/.]+)(?:::(\w+))?`", page)
+    assert len(named) > 30
+    for path, name in named:
+        assert (ROOT / path).exists(), path
+        assert not name or f"def {name}(" in (ROOT / path).read_text("utf-8"), f"{path}::{name}"
