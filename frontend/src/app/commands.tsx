@@ -117,6 +117,7 @@ export function CommandProvider({ children }: { children: ReactNode }) {
               <Item key={act.id} value={act.text} keys={act.keys} onSelect={() => close(act.run)} />
             ))}
             <Item value="Show all keyboard shortcuts" keys="?" onSelect={() => close(() => setSheet(true))} />
+            <Item value="Read about the API" onSelect={() => close(() => navigate("/api"))} />
           </Group>
           <Group heading="Runs">
             {runs.data?.map((run) => (

@@ -45,6 +45,7 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../intake/NewRun")).NewRun }),
       },
       { path: "/runs/:run", lazy: async () => ({ Component: (await import("../run/RunPage")).RunPage }) },
+      { path: "/api", lazy: async () => ({ Component: (await import("../reference/ApiPage")).ApiPage }) },
       { path: "*", element: <NotHere /> },
     ],
   },
