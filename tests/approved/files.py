@@ -6,9 +6,11 @@ from collections.abc import Callable
 
 from python_calamine import CalamineWorkbook
 
+from dosis.demo.phosphate import clean_run
 from dosis.output.exports.export import Subject
 from dosis.output.exports.registry import EXPORTS
 from dosis.output.terminal import answers_text
+from dosis.run.bench import Bench
 from dosis.run.changes import Assign, Exclude
 from dosis.run.difference import difference
 from dosis.run.evaluate import evaluate
@@ -18,8 +20,10 @@ from dosis.run.questions.dose.effects import EffectsStep
 from dosis.run.roles import Role
 from dosis.run.standards.curve import CurveStep, Window
 from dosis.run.steps.blank import BlankStep
+from dosis.run.steps.signal import DerivedColumn, Lookup, SignalStep
 from dosis.run.steps.step import Step
 from tests.approved.runs import ADDED, COUNTED, DOSES, TWO, Run, opened_run
+from tests.approved.tables import TEXTS
 from tests.tables import PHOSPHATE
 
 
@@ -76,6 +80,26 @@ def _edited(run: Run) -> Callable[[Layout], Layout]:
     return edit
 
 
+def looks(*steps: SignalStep) -> str:
+    """What the page shows of a signal while it is typed, and what the Ledger will say of it."""
+    readings, layout, _ = opened_run(TWO)
+    lines = []
+    for step in steps:
+        look = step.look(Bench(readings, layout), rows=5)
+        lines += [
+            step.words(None, ""),
+            *(f"{each.name} ({each.unit}): {' '.join(each.shown)}" for each in look.columns),
+        ]
+        if look.problem is not None:
+            lines.append(f"{look.problem.column} at {look.problem.position}: {look.problem.text}")
+    return "\n".join(lines)
+
+
+def _ratio(expression: str, *tables: Lookup, unit: str = "") -> SignalStep:
+    return SignalStep(column="R", derived=(DerivedColumn(name="R", expression=expression, unit=unit),), tables=tables)
+
+
+SENSOR = Lookup(name="Sensor", x=(0.0, 0.1, 1.0), y=(0.0, 5.0, 20.0), x_unit="", y_unit="pH")
 PHOSPHATE_RUN, DOSE_RUN = opened_run(PHOSPHATE), opened_run(DOSES, "dose")
 FILES: dict[str, Callable[[], str]] = {
     "phosphate": lambda: leaving(PHOSPHATE_RUN),
@@ -83,6 +107,22 @@ FILES: dict[str, Callable[[], str]] = {
     "additions": lambda: leaving(opened_run(ADDED, "additions")),
     "doses": lambda: leaving(DOSE_RUN),
     "counts": lambda: leaving(opened_run(COUNTED, "mortality")),
+    "plate": lambda: leaving(opened_run(TEXTS["plate_of_words"])),
+    "plates": lambda: leaving(opened_run(TEXTS["wells_two_plates"])),
+    "channels": lambda: leaving(opened_run(TEXTS["wells_wavelengths"].replace("0.02", "OVER"))),
+    "no_remarks": lambda: leaving(opened_run(clean_run())),
+    "signal_looks": lambda: looks(
+        SignalStep(),
+        SignalStep(column="620 nm"),
+        _ratio("{450 nm} / ({620 nm} - 0.05)"),
+        _ratio("{450 nm} * 0"),
+        _ratio("1e5 * {450 nm}"),
+        _ratio("1e-7 * {450 nm}"),
+        _ratio("Sensor({450 nm})", SENSOR, unit="pH"),
+        _ratio("{nowhere} + 1"),
+        _ratio("{450 nm} +"),
+        SignalStep(derived=(DerivedColumn(name="620 nm", expression="1"),)),
+    ),
     "nothing": lambda: leaving(opened_run("Std 1\t5\t0.1\nPier S\t\t0.2")),
     "between_settings": lambda: between(
         PHOSPHATE_RUN,

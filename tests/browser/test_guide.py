@@ -12,7 +12,11 @@ from tests.tables import PHOSPHATE
 def test_a_step_a_check_and_a_statistic_lead_to_their_paragraph_and_the_work_stays(page: Page, site: Site) -> None:
     open_run(page, site, PHOSPHATE)
     working = page.get_by_role("region", name="Working")
-    for step, about, title in (("Blank", "Blank", "Blank"), ("Curve", "RMSE", "SSE and RMSE"), ("Checks", "QC recovered", "QC recovered")):
+    for step, about, title in (
+        ("Blank", "Blank", "Blank"),
+        ("Curve", "RMSE", "SSE and RMSE"),
+        ("Checks", "QC recovered", "QC recovered"),
+    ):
         button = working.get_by_role("button", name=re.compile(f"^{step}")).first
         if button.get_attribute("aria-expanded") == "false":
             button.click()

@@ -41,7 +41,7 @@ def derive(
     Raises
     ------
     ExpressionError : where the expression stops making sense.
-    ValueError : for a name that is no column, naming those there are, or columns of different lengths.
+    ValueError : for a name that is not a column, naming those there are, or columns of different lengths.
     UnitError : where units do not go together, such as mg/L added to µM.
     """
     parsed = parse(expression, columns=True)

@@ -89,7 +89,7 @@ def mass_to_molar(concentration: float, molar_mass: float) -> float:
 class Pipetting:
     """One mixture: `volume` taken from `source` (the stock, or the level made before) and `diluent`, to make `level`.
 
-    helper : an intermediate dilution that is no level itself, made because less than the smallest volume would be
+    helper : an intermediate dilution that is not a level itself, made because less than the smallest volume would be
         needed from the stock.
     """
 

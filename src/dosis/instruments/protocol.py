@@ -72,7 +72,9 @@ class Line:
             if not first:
                 raise InstrumentError(LOST)
             if first != b"#":
-                raise InstrumentError("The instrument answered with something that is no block of values. Read again.")
+                raise InstrumentError(
+                    "The instrument answered with something that is not a block of values. Read again."
+                )
             digits = int(self._stream.read(1))
             length = int(self._stream.read(digits))
             if length > MAX_BLOCK:

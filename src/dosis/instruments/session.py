@@ -128,7 +128,7 @@ def _status(line: Line) -> Status:
 def _line(address: str) -> Line:
     host, _, port = address.rpartition(":")
     if not host or not port.isdigit():
-        raise InstrumentError(f"“{address}” is no address of an instrument; write it as 127.0.0.1:5025.")
+        raise InstrumentError(f"“{address}” is not the address of an instrument; write it as 127.0.0.1:5025.")
     return Line(host, int(port))
 
 

@@ -155,7 +155,7 @@ def reading_cell(cell: TypedNumber | None, given: Meaning | None) -> Cell:
         return Cell(text="", meaning=Meaning.MISSING, value=None)
     meaning = cell.meaning
     if meaning is Meaning.NUMBER and cell.unit and not is_unit(cell.unit):
-        meaning = Meaning.TEXT  # "12 or so" is no reading, whatever number it begins with
+        meaning = Meaning.TEXT  # "12 or so" is not a reading, whatever number it begins with
     if given is not None and meaning is not Meaning.NUMBER:
         meaning = given
     value = None if meaning in (Meaning.TEXT, Meaning.MISSING) else cell.value

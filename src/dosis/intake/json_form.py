@@ -1,6 +1,7 @@
 """Readings as JSON, in Dosis's own form (docs/readings.md), to and from a table of cells."""
 
-from typing import Annotated
+from collections.abc import Mapping
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
@@ -35,6 +36,7 @@ class JsonReadings(BaseModel):
     rows: Annotated[list[JsonRow], Field(min_length=1, max_length=MAX_ROWS)]
 
 
+TYPES = ("float", "str")  # parts of a place that only say which type was tried
 PLAIN = ("well", "plate", "name", "role", "series", "level", "dilution", "note")
 
 
@@ -48,12 +50,8 @@ def json_grid(document: object) -> Grid:
     try:
         found = JsonReadings.model_validate(document)
     except ValidationError as error:
-        first = error.errors()[0]
-        place = (
-            " → ".join(str(part) for part in first["loc"] if not str(part).startswith(("list[", "dict["))) or "the top"
-        )
         raise IntakeError(
-            f"This JSON is not in the form Dosis reads: at {place}, {first['msg'].lower()}. "
+            f"This JSON is not in the form Dosis reads: {_wrong(error.errors()[0])}. "
             "The form is described in docs/readings.md."
         ) from error
     used = [key for key in PLAIN if any(getattr(row, key) not in ("", None) for row in found.rows)]
@@ -73,6 +71,25 @@ def json_grid(document: object) -> Grid:
         named = row.readings if isinstance(row.readings, dict) else {}
         grid.append(cells + [_text(named.get(channel)) for channel in channels])
     return grid
+
+
+def _wrong(error: Mapping[str, Any]) -> str:
+    """What is wrong with a document, and in which row, counted from 1."""
+    path = [part for part in error["loc"] if not str(part).startswith(("list[", "dict[")) and part not in TYPES]
+    names = [f"item {part + 1}" if isinstance(part, int) else f"“{part}”" for part in path]
+    if path[:1] == ["rows"] and len(path) > 1 and isinstance(path[1], int):
+        names = [f"row {path[1] + 1}", *names[2:]]
+    field, where = (names[-1] if names else ""), ", ".join(names[:-1])
+    what = {
+        "extra_forbidden": f"there is no field of the name {field}",
+        "missing": f"the field {field} is missing",
+        "too_short": f"{field} has nothing in it",
+        "too_long": f"{field} has more than {MAX_ROWS:,} rows",
+        "model_type": "it should be an object with a list “rows”" if not names else f"{field} should be an object",
+    }.get(error["type"])
+    if what is None:
+        where, what = ", ".join(names), "only numbers and text can be read there"
+    return f"in {where}, {what}" if where else what
 
 
 def _check_width(rows: int, columns: int) -> None:

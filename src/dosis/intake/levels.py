@@ -1,6 +1,7 @@
 """Concentrations of a column: units lifted out of the cells, mixed units brought to one."""
 
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from dosis.core.numbers import Meaning, TypedNumber
@@ -20,8 +21,14 @@ class Levels:
     clash: str
 
 
-def read_levels(cells: dict[int, TypedNumber], heading_unit: str, chosen: Choices) -> Levels:
-    """Read a column of concentrations (row number → cell).
+def _row(number: int) -> str:
+    return f"Row {number}"
+
+
+def read_levels(
+    cells: dict[int, TypedNumber], heading_unit: str, chosen: Choices, place: Callable[[int], str] = _row
+) -> Levels:
+    """Read concentrations (row or other number → cell); `place` says in words where one stands.
 
     The column's unit is the chosen one, the heading's, or the most frequent in the cells. A typed-in choice relabels
     cells without a unit of their own; cells with one are converted to it.
@@ -43,7 +50,7 @@ def read_levels(cells: dict[int, TypedNumber], heading_unit: str, chosen: Choice
         try:
             values[row] = convert(number.value, number.unit, target) if number.unit else number.value
         except UnitError as error:
-            clash = clash or f"Row {row}: {error}"
+            clash = clash or f"{place(row)}: {error}"
             unread[row] = number.text
     converted = tuple(unit for unit in units if unit != target)
     unit = target if chosen.level_unit is None else chosen.level_unit

@@ -14,7 +14,7 @@ def read_lookup(name: str, text: str) -> Lookup:
 
     Raises
     ------
-    IntakeError : naming the row that is no pair of numbers, or saying why the pairs make no table.
+    IntakeError : naming the row that is not a pair of numbers, or saying why the pairs make no table.
     """
     rows = [
         (n, [cell for cell in row if cell]) for n, row in enumerate(sheets_of_text(text)[0].grid, start=1) if any(row)
@@ -31,6 +31,8 @@ def read_lookup(name: str, text: str) -> Lookup:
             raise IntakeError(f"Row {number} (“{' '.join(row)}”) is not two numbers. A look-up table has two columns.")
         x.append(pair[0].value or 0.0)
         y.append(pair[1].value or 0.0)
+    if len(x) > 1 and len(set(x)) < 2:
+        raise IntakeError("The first column of a look-up table needs at least two different numbers.")
     try:
         return Lookup(name=name, x=tuple(x), y=tuple(y), x_unit=units[0], y_unit=units[1])
     except ValidationError as error:

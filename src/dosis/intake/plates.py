@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass, field
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
-from dosis.intake.text import Grid
+from dosis.intake.text import FILE, Grid
 from dosis.run.wells import SIZES, row_number, smallest_plate
 
 SEARCHED = 2_000  # rows after which a sheet without a grid is taken for a table
@@ -190,8 +190,8 @@ def read_title(block: Block) -> Title:
             time = clock or f"{number or bare} {unit or bare_unit or ''}".strip()
         if match := _PLATE.search(line):
             plate = f"Plate {match[1]}"
-        elif line.startswith("File: "):
-            plate = line.removeprefix("File: ")
+        elif line.startswith(FILE):
+            plate = line.removeprefix(FILE)
     if not wavelength and re.fullmatch(r"\d{3,4}", block.right):
         wavelength = f"{block.right} nm"
     return Title(plate, wavelength, time)

@@ -8,7 +8,7 @@ from typing import Annotated, NamedTuple
 from pydantic import Base64Bytes, Field
 
 from dosis.intake.json_form import json_grid
-from dosis.intake.text import Grid, IntakeError, Separator, check_size, decode, guess_separator, split
+from dosis.intake.text import FILE, Grid, IntakeError, Separator, check_size, decode, guess_separator, split
 from dosis.intake.workbook import is_workbook, read_workbook
 from dosis.run.record import Record
 
@@ -93,7 +93,7 @@ def joined(sheets: Sequence[Sheet]) -> Sheet:
         if alike:
             grid += sheet.grid if i == 0 else sheet.grid[1:]
         else:
-            grid += [[f"File: {sheet.name}"], *sheet.grid, []]
+            grid += [[f"{FILE}{sheet.name}"], *sheet.grid, []]
     separators = {sheet.separator for sheet in sheets}
     separator = separators.pop() if len(separators) == 1 else None
     return Sheet(", ".join(s.name for s in sheets[:3]), grid, separator, sum(s.cleaned for s in sheets))

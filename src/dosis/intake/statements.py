@@ -2,11 +2,12 @@
 
 from collections import Counter
 from collections.abc import Sequence
+from typing import Literal
 
 from dosis.core.numbers import Decimal, Meaning
 from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
-from dosis.intake.text import ODD_MICRO, SEPARATOR_NAMES, Grid, Separator
+from dosis.intake.text import FILE, ODD_MICRO, SEPARATOR_NAMES, Grid, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
 from dosis.run.roles import ROLES, Role
 
@@ -24,7 +25,7 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     stop = _stop(table)
     statements = [stop] if stop else []
     if table.sheets:
-        statements.append(sheet_statement(table.sheets, table.name))
+        statements.append(_unlike(table) or sheet_statement(table.sheets, table.name))
     statements += [_turned(table), _columns(table)]
     if stop is None:  # nothing else matters before there are readings
         told = (
@@ -55,6 +56,17 @@ def sheet_statement(names: Sequence[str], name: str) -> Statement:
     """Which of several sheets or files is read."""
     read = f"Sheet **{name}** of {len(names)} is read." if name in names else f"**All {len(names)} files together**."
     return Statement(id="sheet", state="ok", text=read, change="sheet")
+
+
+def _unlike(table: Table) -> Statement | None:
+    """That several files are read as one table though each has headings of its own."""
+    if not any(cells[0].startswith(FILE) for _, cells in table.body):
+        return None
+    text = (
+        "**These files do not have the same headings.** All rows are read under those of the first file, so that what "
+        "stands in other columns is misread. Choose one file, or give them the same headings."
+    )
+    return Statement(id="sheet", state="look", text=text, change="sheet")
 
 
 def _turned(table: Table) -> Statement:
@@ -193,11 +205,12 @@ def _levels(table: Table) -> Statement | None:
     said = []
     if unread:
         row, text = next(iter(unread.items()))
-        more = f" and {len(unread) - 1} more" if len(unread) > 1 else ""
-        said.append(f"**“{text}” in row {row}**{more} is not a concentration.")
+        said.append(unread_level(f"“{text}” in row {row}", len(unread)))
     if bare:
-        rows = _list(bare)
-        said.append(f"The standard in {rows} has no concentration and stays out of the curve.")
+        one = len(bare) == 1
+        standards = "The standard in" if one else "The standards in"
+        left = "has no concentration and stays" if one else "have no concentration and stay"
+        said.append(f"{standards} {_list(bare)} {left} out of the curve.")
     return Statement(id="levels", state="look", text=" ".join(said), change="roles")
 
 
@@ -239,14 +252,28 @@ def _dilution(table: Table) -> Statement | None:
     bad = [(n, text) for n, text in told if parse_dilution(text, table.decimal) is None]
     if bad:
         row, text = bad[0]
-        more = f" (and {len(bad) - 1} more)" if len(bad) > 1 else ""
-        said = f"**“{text}” in row {row}{more} is no dilution factor.** × 1 is used there until it is changed."
-        return Statement(id="dilution", state="look", text=said, change="columns")
+        return unread_dilution(f"“{text}” in row {row}", len(bad), "columns")
     if not told:
         return None
     ratio = " “1:5” is taken as one part in five." if any(":" in text or "/" in text for _, text in told) else ""
     text = f"**Dilution** given for {count_of(len(told), 'row')}; × 1 elsewhere.{ratio}"
     return Statement(id="dilution", state="ok", text=text, change="columns")
+
+
+def unread_level(where: str, count: int) -> str:
+    """That a level could not be read; `where` is the first of so many."""
+    if count > 1:
+        return f"**{where} and {count - 1} more** are not concentrations."
+    return f"**{where}** is not a concentration."
+
+
+def unread_dilution(where: str, count: int, change: Literal["columns", ""]) -> Statement:
+    """The same of a dilution."""
+    said = (
+        f"{where} and {count - 1} more are not dilution factors" if count > 1 else f"{where} is not a dilution factor"
+    )
+    text = f"**{said}.** × 1 is used there until it is changed."
+    return Statement(id="dilution", state="look", text=text, change=change)
 
 
 def _asides(table: Table) -> list[Statement]:

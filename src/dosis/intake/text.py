@@ -14,6 +14,7 @@ MAX_ROWS = 50_000
 MAX_COLUMNS = 2_000
 MAX_CELL = 2_000
 MAX_CELLS = 1_000_000
+FILE = "File: "  # before the name of a file, in the line above what stood in it, where several are one table
 
 SEPARATOR_NAMES: dict[Separator, str] = {"\t": "tab", ";": "semicolon", ",": "comma"}
 

@@ -212,7 +212,7 @@ def _signal(headings: list[str], readings: list[int], chosen: Choices) -> tuple[
         readings = readings[:1]
     names = [stem(headings[i]) if len(readings) > 1 else split_heading(headings[i])[0] for i in readings]
     unit = split_heading(headings[readings[0]])[1] if readings else ""
-    if names and names[0].replace(".", "").isdigit():  # a wavelength or a time is no name of what was read
+    if names and names[0].replace(".", "").isdigit():  # a wavelength or a time does not name what was read
         names = ["Signal"]
     name = names[0] if names and len(set(names)) == 1 and names[0] else "Signal"
     return chosen.signal_name or name[:MAX_NAME], unit[:MAX_UNIT] if chosen.signal_unit is None else chosen.signal_unit

@@ -12,7 +12,15 @@ from dosis.intake.levels import read_levels
 from dosis.intake.plates import Block, parsed, purpose, read_title
 from dosis.intake.roles import guess_role
 from dosis.intake.sheets import Sheet
-from dosis.intake.statements import MEANT, count_of, decimal_statement, odd_letters, sheet_statement
+from dosis.intake.statements import (
+    MEANT,
+    count_of,
+    decimal_statement,
+    odd_letters,
+    sheet_statement,
+    unread_dilution,
+    unread_level,
+)
 from dosis.intake.text import IntakeError
 from dosis.intake.understanding import (
     CellMark,
@@ -64,10 +72,10 @@ def understand_plates(
     told = [" ".join(filter(None, sheet.grid[row])) for row in notes]
     signal = Quantity(name=chosen.signal_name or _signal(channels, told), unit=chosen.signal_unit or "")
     readings = _readings(plates, channels, chosen, signal, told)
-    layout, clash = _layout(plates, readings, signal, chosen, decimal)
+    layout, troubles = _layout(plates, readings, signal, chosen, decimal)
     read = [r for r in readings.readings if r.meaning is not Meaning.MISSING]
     ready = any(r.meaning is Meaning.NUMBER for r in read)
-    statements = _statements(sheet, decimal, plates, channels, readings, layout, told, chosen, names, ready, clash)
+    statements = _statements(sheet, decimal, plates, channels, readings, layout, told, chosen, names, ready, troubles)
     seen = tuple(
         PlateSeen(name=plate.name, rows=plate.rows, columns=plate.columns, filled=sum(r.plate == i for r in read))
         for i, plate in enumerate(plates)
@@ -167,8 +175,11 @@ def _place(block: Block, r: int, c: int) -> tuple[int, int]:
 
 def _layout(
     plates: list[OnePlate], readings: Readings, signal: Quantity, chosen: Choices, decimal: Decimal
-) -> tuple[Layout, str]:  # fmt: skip
-    """Groups from the grids that name wells, if there are any; wells alike on one plate are replicates."""
+) -> tuple[Layout, list[Statement]]:  # fmt: skip
+    """Groups from the grids that name wells, if there are any, and what in those grids could not be read.
+
+    Wells alike on one plate are replicates.
+    """
     level_cells: dict[int, TypedNumber] = {}
     at = 0
     for plate in plates:
@@ -177,7 +188,9 @@ def _layout(
             if grid:
                 level_cells[at + i + 1] = grid[1][i // plate.columns][i % plate.columns]
         at += plate.rows * plate.columns
-    levels = read_levels(level_cells, _title_unit(plates), chosen)
+    places = {r.id: _where(plates, r) for r in readings.readings}
+    levels = read_levels(level_cells, _title_unit(plates), chosen, lambda id: places[id])
+    no_factor: list[str] = []
     members: dict[tuple[object, ...], list[int]] = {}
     facts: dict[tuple[object, ...], dict[str, object]] = {}
     for reading in readings.readings:
@@ -187,7 +200,11 @@ def _layout(
         if not name and level is None:
             continue
         role = guess_role("", name, level is not None)
-        dilution = parse_dilution(_cell(plate, "dilutions", reading), decimal) or 1.0
+        factor = _cell(plate, "dilutions", reading)
+        dilution = parse_dilution(factor, decimal)
+        if factor and dilution is None:
+            no_factor.append(f"“{factor}” in {places[reading.id]}")
+        dilution = dilution or 1.0
         key = (reading.plate, role, name, level, dilution)
         members.setdefault(key, []).append(reading.id)
         facts[key] = {"role": role, "name": name[:MAX_NAME], "level": level, "dilution": dilution}
@@ -198,7 +215,22 @@ def _layout(
     unit = levels.unit if chosen.level_unit is None else chosen.level_unit
     level_name = chosen.level_name or "Concentration"
     layout = Layout(signal=signal, level=Quantity(name=level_name, unit=unit), groups=tuple(numbered(groups)))
-    return layout, levels.clash
+    troubles = []
+    if levels.clash:
+        text = f"**Units do not agree.** {levels.clash}"
+        troubles.append(Statement(id="unit", state="look", text=text, change="cells"))
+    if levels.unread:
+        id, cell = next(iter(levels.unread.items()))
+        text = unread_level(f"“{cell}” in {places[id]}", len(levels.unread))
+        troubles.append(Statement(id="levels", state="look", text=text))
+    if no_factor:
+        troubles.append(unread_dilution(no_factor[0], len(no_factor), ""))
+    return layout, troubles
+
+
+def _where(plates: list[OnePlate], reading: Reading) -> str:
+    well = well_name(reading.row, reading.column)
+    return well if len(plates) == 1 else f"{well} of {plates[reading.plate or 0].name}"
 
 
 def _title_unit(plates: list[OnePlate]) -> str:
@@ -217,7 +249,7 @@ def _cell(plate: OnePlate, kind: str, reading: Reading) -> str:
 
 def _statements(
     sheet: Sheet, decimal: Decimal, plates: list[OnePlate], channels: list[str], readings: Readings, layout: Layout,
-    told: list[str], chosen: Choices, names: list[str], ready: bool, clash: str,
+    told: list[str], chosen: Choices, names: list[str], ready: bool, troubles: list[Statement],
 ) -> list[Statement]:  # fmt: skip
     said = []
     if not ready:
@@ -237,7 +269,7 @@ def _statements(
             f"**{len(channels)} readings of every well**: {shown}. {channels[0]} is the signal until another is chosen."
         )
         said.append(Statement(id="channels", state="ok", text=text))
-    said += _about_wells(plates, readings, layout, clash)
+    said += _about_wells(plates, readings, layout, troubles)
     odd = [r for r in readings.readings if r.meaning not in (Meaning.NUMBER, Meaning.MISSING)]
     if odd:
         wells = ", ".join(f"“{r.text}” in {well_name(r.row, r.column)}" for r in odd[:3])
@@ -257,27 +289,27 @@ def _statements(
     return said
 
 
-def _about_wells(plates: list[OnePlate], readings: Readings, layout: Layout, clash: str) -> list[Statement]:
+def _about_wells(
+    plates: list[OnePlate], readings: Readings, layout: Layout, troubles: list[Statement]
+) -> list[Statement]:  # fmt: skip
     filled = sum(r.meaning is not Meaning.MISSING for r in readings.readings)
-    if clash:
-        return [Statement(id="unit", state="look", text=f"**Units do not agree.** {clash}", change="cells")]
     if not layout.groups:
         wells = count_of(filled, "well")
         text = f"**{wells} read, none with a role yet.** Open the run and lay the plate out: it takes a few drags."
-        return [Statement(id="roles", state="ok", text=text)]
+        return [Statement(id="roles", state="ok", text=text), *troubles]
     count = Counter(group.role for group in layout.groups)
     parts = [count_of(count[role], ROLES[role].name) for role in Role if count[role]]
     from_what = " and ".join(kind for kind in ("names", "levels") if any(kind in plate.facts for plate in plates))
     said = [Statement(id="roles", state="ok", text=f"**{', '.join(parts)}** from the grid of {from_what}.")]
     levels = [group.level for group in layout.groups if group.level is not None]
-    if levels:
+    if levels and not any(trouble.id == "unit" for trouble in troubles):
         text = (
             f"**Concentrations are in {layout.level.unit}**" if layout.level.unit else "**Concentrations have no unit**"
         )
         span = f"{given(min(levels))} to {given(max(levels))}"
         state = "ok" if layout.level.unit else "look"
         said.append(Statement(id="unit", state=state, text=f"{text}, {span}.", change="unit"))
-    return said
+    return said + troubles
 
 
 def _rows(sheet: Sheet, plates: list[OnePlate]) -> tuple[Row, ...]:

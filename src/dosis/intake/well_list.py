@@ -27,7 +27,7 @@ def well_list(table: Cells) -> WellList | str | None:
         text = table.cell(row, ColumnKind.WELL)
         place = parse_well(text)
         if place is None:
-            return f"“{text}” in row {number} is no well; write wells as A1 or B07."
+            return f"“{text}” in row {number} is not a well; write wells as A1 or B07."
         plate = table.cell(row, ColumnKind.PLATE)
         read = table.cell(row, ColumnKind.CHANNEL)
         for column, name in zip(columns, table.channels, strict=True):

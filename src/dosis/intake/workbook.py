@@ -39,7 +39,7 @@ def read_workbook(data: bytes) -> list[tuple[str, Grid]]:
         ) from error
     if size > UNFOLDED:
         raise IntakeError(
-            f"Unpacked this file holds {size / 1e6:,.0f} MB, which is no table of readings. "
+            f"Unpacked this file holds {size / 1e6:,.0f} MB, which is not a table of readings. "
             "Copy the part that is, and paste it."
         )
     command = [sys.executable, "-m", "dosis.intake.workbook"]

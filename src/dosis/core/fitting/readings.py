@@ -14,7 +14,7 @@ from dosis.core.models import Model
 from dosis.core.places import places
 
 Window = tuple[float | None, float | None]
-LARGEST = 1e140  # size of a reading beyond which, or below one over which, squares are no numbers
+LARGEST = 1e140  # size of a reading beyond which, or below one over which, squares are not numbers
 
 
 @dataclass(frozen=True)

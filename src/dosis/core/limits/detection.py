@@ -31,7 +31,7 @@ def detection_limits(line: Fit, spread: float | None = None, *, lod_factor: floa
 
     Raises
     ------
-    ValueError : for a curve that is no line, a flat line, or one without a spread.
+    ValueError : for a curve that is not a line, a flat line, or one without a spread.
     """
     if not line.is_straight:
         raise ValueError(f"LOD and LOQ by slope need a straight line; this is {line.model.name}.")

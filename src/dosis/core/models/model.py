@@ -118,7 +118,7 @@ class Model:
         object.__setattr__(self, "expression", parse(self.form or self.equation.partition("=")[2]))
         unknown = self.expression.names - {"x", *self.names}
         if unknown:
-            raise ValueError(f"The equation of {self.id} names {sorted(unknown)}, which are no parameters.")
+            raise ValueError(f"The equation of {self.id} names {sorted(unknown)}, which are not its parameters.")
 
     @cached_property
     def names(self) -> tuple[str, ...]:

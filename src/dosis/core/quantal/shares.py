@@ -13,7 +13,7 @@ def binomial_interval(affected: float, exposed: float, level: float = 0.95) -> t
     ValueError : for counts that make no sense, or a level outside 0 to 1.
     """
     if not (exposed > 0 and 0 <= affected <= exposed):
-        raise ValueError(f"{affected:g} affected of {exposed:g} exposed is no share.")
+        raise ValueError(f"{affected:g} affected of {exposed:g} exposed is not a share.")
     if not 0 < level < 1:
         raise ValueError(f"The level must lie between 0 and 1; here it is {level:g}.")
     tail = (1 - level) / 2
@@ -33,7 +33,7 @@ def same_share(one: tuple[float, float], other: tuple[float, float]) -> float:
     """
     (a, m), (b, n) = one, other
     if not (0 <= a <= m and 0 <= b <= n and m > 0 and n > 0) or any(x != int(x) for x in (a, m, b, n)):
-        raise ValueError(f"{a:g} of {m:g} and {b:g} of {n:g} are no whole counts.")
+        raise ValueError(f"{a:g} of {m:g} and {b:g} of {n:g} are not whole counts.")
     k = int(a + b)
     ways = [math.comb(int(m), x) * math.comb(int(n), k - x) for x in range(max(0, k - int(n)), min(k, int(m)) + 1)]
     seen = math.comb(int(m), int(a)) * math.comb(int(n), int(b))

@@ -21,7 +21,7 @@ class Peak:
 def maxima(wavelength: ArrayLike, value: ArrayLike, *, least_prominence: float = 0.0) -> list[Peak]:
     """Every maximum inside the scan, the highest first, refined by a parabola through three points.
 
-    A flat top counts once, at its middle. Ends of the scan are no maxima.
+    A flat top counts once, at its middle. The ends of the scan are not maxima.
     """
     x, y = scan(wavelength, value, 3)
     found = []

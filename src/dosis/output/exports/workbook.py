@@ -13,23 +13,24 @@ from dosis.run.wells import well_name
 Table = tuple[list[str], list[list[Cell]]]
 
 
-def run_workbook(title: str, readings: Readings, layout: Layout, outcome: Outcome) -> bytes:
+def run_workbook(name: str, readings: Readings, layout: Layout, outcome: Outcome) -> bytes:
     """XLSX (ISO/IEC 29500); numbers at full precision, texts never run as formulas."""
     import xlsxwriter  # only an export needs it
 
     buffer = io.BytesIO()
-    book = xlsxwriter.Workbook(buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
-    book.set_properties({"title": title})
+    book = xlsxwriter.Workbook(buffer, {"in_memory": True})
+    book.set_properties({"title": name})
     bold = book.add_format({"bold": True})
     tables = {
         "Answers": answer_cells(outcome.answers),
         "Parameters": _parameters(outcome), "Checks": _checks(outcome),
         "Layout": _layout(readings, layout), "Readings": _readings(readings, layout, outcome),
     }  # fmt: skip
-    for name, (heading, rows) in tables.items():
-        sheet = book.add_worksheet(name)
+    for tab, (heading, rows) in tables.items():
+        sheet = book.add_worksheet(tab)
         sheet.freeze_panes(1, 0)
-        sheet.write_row(0, 0, heading, bold)
+        for c, title in enumerate(heading):
+            sheet.write_string(0, c, title, bold)
         for r, row in enumerate(rows, start=1):
             for c, cell in enumerate(row):
                 if isinstance(cell, str):
@@ -94,13 +95,12 @@ def _readings(readings: Readings, layout: Layout, outcome: Outcome) -> Table:
     heading = ["Plate", "Place", "Name", "Role", "As read", "Number", "Corrected", "Used", "Why not", *channels]
     rows: list[list[Cell]] = []
     for r in readings.readings:
-        group, result = group_of.get(r.id), outcomes.get(r.id)
+        group, result = group_of.get(r.id), outcomes[r.id]
         plate = readings.plates[r.plate].name if r.plate is not None else ""
         place = well_name(r.row, r.column) if r.plate is not None else f"row {r.row}"
         rows.append([
             plate, place, group.name if group else "", ROLES[group.role].name if group else "", r.text, r.value,
-            result.corrected if result else None, "yes" if result and result.used and not result.aside else "no",
-            (result.why or result.aside) if result else "",
+            result.corrected, "yes" if result.used and not result.aside else "no", result.why or result.aside,
             *(cell.value if cell.value is not None else cell.text for cell in r.more),
         ])  # fmt: skip
     return heading, rows

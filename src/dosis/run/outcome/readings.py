@@ -18,7 +18,7 @@ class ReadingOutcome:
     deviation: float | None = None
     shown_deviation: str = ""
     suspect: str = ""  # why an outlier test points at it among its replicates
-    aside: str = ""  # why it is no part of the curve, though nobody excluded it: its level is left out
+    aside: str = ""  # why it is not part of the curve, though nobody excluded it: its level is left out
 
 
 @light

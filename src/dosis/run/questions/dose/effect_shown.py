@@ -110,7 +110,7 @@ def _none_shown(name: str, seen: EffectSeen, doses: list[float], unit: str, grea
     if seen.where in ("lowest", "highest"):
         end = doses[0 if seen.where == "lowest" else -1]
         text = f"{name}: only the {seen.where} dose, {given(end)} {unit}".rstrip()
-        text += ", differs from the others, as an edge well may; that is no effect of the dose."
+        text += ", differs from the others, as an edge well may; that is not an effect of the dose."
     else:
         p = "" if seen.p is None else f" (p {p_value(seen.p)})"
         text = f"{name}: the response does not change with dose by more than it scatters{p}."
