@@ -118,7 +118,7 @@ FILES: dict[str, Callable[[], str]] = {
         _ratio("{450 nm} * 0"),
         _ratio("1e5 * {450 nm}"),
         _ratio("1e-7 * {450 nm}"),
-        _ratio("Sensor({450 nm})", SENSOR, unit="pH"),
+        _ratio("lookup({450 nm}, Sensor)", SENSOR, unit="pH"),
         _ratio("{nowhere} + 1"),
         _ratio("{450 nm} +"),
         SignalStep(derived=(DerivedColumn(name="620 nm", expression="1"),)),
