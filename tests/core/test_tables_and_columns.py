@@ -1,5 +1,7 @@
 """Interpolation, look-up tables, derived columns, standards and solutions."""
 
+import re
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -98,6 +100,10 @@ def test_derived_columns_in_ordinary_notation() -> None:
     back = derive("lookback(water, lookup(water, t*10))", table, tables={"water": water}).values
     assert_allclose(back, 10 * np.asarray(table["t"]), rtol=1e-12)
     assert np.isnan(derive("lookback(water, 99 + t)", table, tables={"water": water}).values).all()
+    for wrong, said in (("lookup(t, water)", "needs a look-up table first"), ("1 + water", "use it as lookup(water, x)"),
+                        ("lookup(water, water)", "“water” is a look-up table"), ("exp(water)", "is a look-up table")):  # fmt: skip
+        with pytest.raises(ValueError, match=re.escape(said)):
+            derive(wrong, table, tables={"water": water})
 
 
 @pytest.mark.parametrize(

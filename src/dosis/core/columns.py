@@ -8,6 +8,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
 from dosis.core.expressions import Expression, parse
+from dosis.core.expressions.tree import Binary, Call, Name, Node
 from dosis.core.interpolation import LookupTable
 from dosis.core.units import result_unit
 
@@ -41,7 +42,8 @@ def derive(
     Raises
     ------
     ExpressionError : where the expression stops making sense.
-    ValueError : for a name that is not a column, naming those there are, or columns of different lengths.
+    ValueError : for a name that is not a column, naming those there are, columns of different lengths, or a look-up
+        table that does not stand first in ``lookup`` or ``lookback``.
     UnitError : where units do not go together, such as mg/L added to µM.
     """
     parsed = parse(expression, columns=True)
@@ -54,6 +56,7 @@ def derive(
     if unknown:
         there = ", ".join(f"{{{name}}}" if " " in name else name for name in (*known, *lookups)) or "none"
         raise ValueError(f"There is no column “{unknown[0]}”. The columns are: {there}.")
+    _check_tables(parsed.root, lookups)
     rows = sizes.pop() if sizes else 1
     value = np.broadcast_to(np.asarray(parsed.value({**known, **lookups}), dtype=float), (rows,)).copy()
     value[~np.isfinite(value)] = np.nan
@@ -64,3 +67,18 @@ def derive(
     if units and not (parsed.names & set(lookups)) and used <= set(units):
         unit = result_unit(parsed.value, {name: units[name] for name in used})
     return Derived(parsed, value, undefined, unit)
+
+
+def _check_tables(node: Node, tables: Mapping[str, LookupTable]) -> None:
+    match node:
+        case Name(name) if name in tables:
+            raise ValueError(f"“{name}” is a look-up table; use it as lookup({name}, x) or lookback({name}, y).")
+        case Binary(_, left, right):
+            _check_tables(left, tables)
+            _check_tables(right, tables)
+        case Call(function, arguments):
+            of_table = function in ("lookup", "lookback")
+            if of_table and not (isinstance(arguments[0], Name) and arguments[0].name in tables):
+                raise ValueError(f"{function} needs a look-up table first, as in {function}(table, x).")
+            for argument in arguments[1:] if of_table else arguments:
+                _check_tables(argument, tables)
