@@ -100,10 +100,6 @@ def test_derived_columns_in_ordinary_notation() -> None:
     back = derive("lookback(water, lookup(water, t*10))", table, tables={"water": water}).values
     assert_allclose(back, 10 * np.asarray(table["t"]), rtol=1e-12)
     assert np.isnan(derive("lookback(water, 99 + t)", table, tables={"water": water}).values).all()
-    for wrong, said in (("lookup(t, water)", "needs a look-up table first"), ("1 + water", "use it as lookup(water, x)"),
-                        ("lookup(water, water)", "“water” is a look-up table"), ("exp(water)", "is a look-up table")):  # fmt: skip
-        with pytest.raises(ValueError, match=re.escape(said)):
-            derive(wrong, table, tables={"water": water})
 
 
 @pytest.mark.parametrize(
@@ -120,6 +116,20 @@ def test_derived_columns_in_ordinary_notation() -> None:
 def test_mistakes_in_an_expression_are_said_in_words(expression: str, error: type, said: str) -> None:
     with pytest.raises(error, match=said):
         derive(expression, {"A": [1, 2], "A 2": [3, 4]}, units={"A": "mg/L", "A 2": "µM"})
+
+
+@pytest.mark.parametrize(
+    ("wrong", "said"),
+    [
+        ("lookup(t, water)", "lookup needs a look-up table first"),
+        ("1 + water", "use it as lookup(water, x)"),
+        ("lookup(water, water)", "“water” is a look-up table"),
+        ("exp(water)", "“water” is a look-up table"),
+    ],
+)
+def test_a_look_up_table_in_the_wrong_place_is_said(wrong: str, said: str) -> None:
+    with pytest.raises(ValueError, match=re.escape(said)):
+        derive(wrong, {"t": [0.0, 1, 2]}, tables={"water": lookup_table("water", [0, 10], [4, 9])})
 
 
 def test_units_follow_the_expression_where_they_are_known() -> None:
