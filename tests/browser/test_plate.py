@@ -234,7 +234,7 @@ def test_a_look_up_table_is_kept_and_used_both_ways(page: Page, site: Site) -> N
     page.get_by_role("button", name="New table…").click()
     page.get_by_label("Name of the table").fill("salt")
     page.get_by_label("Two columns of the table").fill("mS/cm\tpsu\n10\t5\n20\t11\n")
-    page.get_by_role("button", name="Keep the table").click()
+    page.get_by_role("button", name="Save the table").click()
     expect(page.get_by_text("salt")).to_be_visible()
     page.get_by_label("Expression").fill("lookup(salt, Conductivity)")
     rows = page.get_by_role("table", name="First readings").get_by_role("row")

@@ -157,7 +157,7 @@ def test_assigning_another_role_by_key(work: Page) -> None:
     expect(answer(work, "Marsh 2")).to_have_count(0)
 
 
-@pytest.mark.parametrize(("choice", "excluded"), [("Make my change on top", 2), ("Leave mine, show theirs", 1)])
+@pytest.mark.parametrize(("choice", "excluded"), [("Apply mine on top of theirs", 2), ("Discard mine, show theirs", 1)])
 def test_two_windows_on_one_run_lose_nothing(work: Page, choice: str, excluded: int) -> None:
     other = work.context.new_page()
     other.goto(work.url)

@@ -132,7 +132,7 @@ def test_clearing_takes_exclusions_along_and_says_so() -> None:
     laid, _ = AssignWells(readings=ids, role=Role.SAMPLE).apply(readings, layout, METHOD)
     out, _ = Exclude(readings=ids[:1], reason="bubble").apply(readings, laid, METHOD)
     clear = ClearWells(readings=ids)
-    assert clear.words(readings, out, METHOD) == "Wells A1 to B1 (2): role taken off; 1 exclusion with it"
+    assert clear.words(readings, out, METHOD) == "Wells A1 to B1 (2): role removed; 1 exclusion with it"
     gone, _ = clear.apply(readings, out, METHOD)
     assert gone.groups == () and gone.exclusions == ()
 
@@ -153,7 +153,7 @@ def test_a_saved_layout_lays_out_another_plate_and_says_what_does_not_fit() -> N
     ]
     small = understand(plate_text(4, 6))
     assert small.readings is not None and small.layout is not None
-    with pytest.raises(ValueError, match="speaks of well E1, which a plate of 4 × 6 wells does not have"):
+    with pytest.raises(ValueError, match="uses well E1, which a plate of 4 × 6 wells does not have"):
         ApplyLayout(layout=kept).apply(small.readings, small.layout, METHOD)
 
 

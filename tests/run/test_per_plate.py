@@ -86,7 +86,7 @@ def test_blanks_are_taken_off_plate_by_plate_where_each_has_some() -> None:
     own = evaluate(readings, layout, method.with_step(NormalizeStep(on=False)))
     assert "blanks of each plate" in step(own, "blank")
     run = evaluate(readings, layout, method.with_step(NormalizeStep(on=False)).with_step(BlankStep(scope="run")))
-    assert "taken off every reading" in step(run, "blank")
+    assert "subtracted from every reading" in step(run, "blank")
     means = [
         np.mean([r.corrected for r in own.readings if (r.id - 1) % 12 == 2 and (r.id > 96) is late])
         for late in (False, True)

@@ -7,7 +7,7 @@ export const SHORT_CUTS: { title: string; keys: [chord: string, what: string][] 
       ["Ctrl K", "Find a run, or do something"],
       ["?", "This sheet"],
       ["F1", "The guide, beside the work"],
-      ["Esc", "Close, or select nothing"],
+      ["Esc", "Close, or clear the selection"],
     ],
   },
   {
@@ -31,7 +31,7 @@ export const SHORT_CUTS: { title: string; keys: [chord: string, what: string][] 
       ["B", "Blanks"],
       ["V", "Vehicle wells, or controls of counts"],
       ["F", "Full-effect wells"],
-      ["Delete", "Take the role off"],
+      ["Delete", "Remove the role"],
     ],
   },
   {

@@ -137,7 +137,7 @@ function NewStudy({ open, onClose }: { open: boolean; onClose: () => void }) {
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
           <Button look="accent" type="submit" disabled={!name.trim() || create.isPending}>
-            Make study
+            Create study
           </Button>
         </div>
       </form>

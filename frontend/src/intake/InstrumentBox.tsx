@@ -47,7 +47,7 @@ export function InstrumentBox({ onText }: { onText: (text: string) => void }) {
       ) : (
         <div className="flex-1 rounded-lg border border-rule bg-chalk p-5">
           <p className="mb-3 text-cinnabar">{chosen.problem}</p>
-          <Button onClick={() => list.refetch()}>Look again</Button>
+          <Button onClick={() => list.refetch()}>Check again</Button>
         </div>
       )}
     </div>

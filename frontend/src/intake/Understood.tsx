@@ -197,7 +197,7 @@ function ChangeOf({
         <span className="text-sm text-graphite">change in the rows</span>
       ) : (
         <Button look="text" onClick={() => choose({ stack: true })}>
-          Join rows alike
+          Join matching rows
         </Button>
       );
     case "cells":

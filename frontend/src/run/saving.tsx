@@ -57,9 +57,9 @@ export function StaleDialog({
         <p className="font-semibold">{stale && wordsOf(stale.action)}</p>
       </div>
       <div className="flex justify-end gap-2">
-        <Button onClick={() => onSettle(false)}>Leave mine, show theirs</Button>
+        <Button onClick={() => onSettle(false)}>Discard mine, show theirs</Button>
         <Button look="accent" onClick={() => onSettle(true)}>
-          Make my change on top
+          Apply mine on top of theirs
         </Button>
       </div>
     </Ask>

@@ -13,7 +13,7 @@ BlankStatistic = Literal["mean", "median"]
 
 @dataclass(frozen=True, slots=True)
 class Blank:
-    """The level taken off, with the spread (n - 1) of the blank readings; sd is None for a single one."""
+    """The level subtracted, with the spread (n - 1) of the blank readings; sd is None for a single one."""
 
     value: float
     sd: float | None

@@ -74,7 +74,7 @@ class Bench:
         return tuple(channel.name for channel in self.readings.channels) or (self.layout.signal.name or "Signal",)
 
     def keep_channels(self) -> None:
-        """Have the blank taken off every channel, because columns are derived from them after it."""
+        """Have the blank subtracted from every channel, because columns are derived from them after it."""
         self.more = [self.channel(at) for at in range(1, len(self.channel_names()))]
 
     def channel(self, at: int) -> dict[int, float]:

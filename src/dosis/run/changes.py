@@ -74,7 +74,7 @@ class SetStep(Record):
 
 
 class PlaceSignal(Record):
-    """Derive columns before or after the blank is taken off."""
+    """Derive columns before or after the blank is subtracted."""
 
     kind: Literal["place_signal"] = "place_signal"
     after_blank: bool

@@ -189,7 +189,7 @@ class ClearWells(Record):
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         out = {exclusion.reading for exclusion in layout.exclusions} & set(self.readings)
         also = f"; {len(out)} exclusion{'s' if len(out) > 1 else ''} with it" if out else ""
-        return f"{places_named(readings, self.readings)}: role taken off{also}"
+        return f"{places_named(readings, self.readings)}: role removed{also}"
 
 
 class ApplyLayout(Record):
@@ -208,7 +208,7 @@ class ApplyLayout(Record):
         if beyond:
             size = readings.plates[self.plate]
             raise ValueError(
-                f"The layout “{self.layout.name}” speaks of well {beyond[0]}, which a plate of {size.rows} × "
+                f"The layout “{self.layout.name}” uses well {beyond[0]}, which a plate of {size.rows} × "
                 f"{size.columns} wells does not have. Choose a layout made for this plate."
             )
         unit, saved = layout.level.unit, self.layout.level.unit

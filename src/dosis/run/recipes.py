@@ -143,6 +143,6 @@ def _wanted(value: float, natural: str, unit: str, working: str, by_mass: bool) 
                 raise ValueError(f"For a concentration in {unit} the molar mass is needed too.") from error
             raise
     if not math.isfinite(value) or abs(value) > LARGEST:
-        raise ValueError("These amounts give no concentration that can be written down. Look at their units.")
+        raise ValueError("These amounts give a concentration that is too large or too small. Check their units.")
     value = float(f"{value:.12g}")
     return value, unit, f"{working} = {value:.6g} {unit}".rstrip()

@@ -33,5 +33,5 @@ def get(db: Cursor, id: int) -> Study | None:
 def create(db: Cursor, name: str, author: str) -> int:
     """A new study; returns its id."""
     id = db.run("INSERT INTO study (name) VALUES (%s)", name)
-    ledger.write(db, author, "create study", f"Study “{name}” made", study=id)
+    ledger.write(db, author, "create study", f"Study “{name}” created", study=id)
     return id

@@ -10,7 +10,7 @@ export function ComparePanel({ kind }: { kind: "compare" | "compare_lethal" }) {
   return (
     <>
       {series.length > 1 && (
-        <Row label="The others are held against">
+        <Row label="The others are compared with">
           <Pick
             label="Compared with"
             value={step.reference || series[0]!}

@@ -66,7 +66,7 @@ export function FigureMenu({ frame }: { frame: RefObject<HTMLDivElement | null> 
     try {
       toast.success(await what(frame.current!));
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : "The figure could not be taken.");
+      toast.error(error instanceof Error ? error.message : "The figure could not be exported.");
     }
   };
   const svg = (element: HTMLElement) => {
@@ -85,7 +85,7 @@ export function FigureMenu({ frame }: { frame: RefObject<HTMLDivElement | null> 
         <DropdownMenu.Content
           align="end"
           className="z-50 rounded-md border border-rule bg-chalk p-1 shadow-lg"
-          aria-label="Take the figure"
+          aria-label="Export the figure"
         >
           <DropdownMenu.Item
             className={ITEM}

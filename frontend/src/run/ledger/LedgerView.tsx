@@ -68,7 +68,7 @@ export function LedgerView() {
           {number !== current && (
             <>
               <Button look="text" onClick={() => setAgainst(against === "now" ? "before" : "now")}>
-                {against === "now" ? "Against the one before" : "Against how it is now"}
+                {against === "now" ? "Compare with the one before" : "Compare with the current one"}
               </Button>
               <Button
                 look="accent"

@@ -61,7 +61,7 @@ export function LayPanel({ task, wells, onTrial, onClose }: Props) {
       </div>
       <Form wells={wells} unit={view.revision.layout.level.unit ?? ""} onChange={tell} />
       <p aria-live="polite" className={`min-h-[34px] text-sm ${problem ? "text-cinnabar" : "text-graphite"}`}>
-        {problem || levelsOf(preview?.layout, wells) || "What it will do shows on the plate first."}
+        {problem || levelsOf(preview?.layout, wells) || "The plate shows the result before you apply it."}
       </p>
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>

@@ -68,7 +68,7 @@ export function PlatePanel({ wide, children }: Props) {
     act({
       kind: "change",
       changes: [{ kind: "clear_wells", readings: ids }],
-      words: `${span}: role taken off`,
+      words: `${span}: role removed`,
     });
   }, [act, ids, span]);
   const close = useCallback(() => setTask(null), []);

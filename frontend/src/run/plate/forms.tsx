@@ -188,7 +188,7 @@ export function SamplesForm({ wells, onChange }: Props) {
     <>
       <div className="flex gap-2">
         <Field
-          label="First name, counted on"
+          label="First name, the others numbered after it"
           value={first}
           autoFocus
           onFocus={(event) => event.target.select()}
@@ -275,7 +275,7 @@ export function AssignForm({ wells, unit, onChange }: Props) {
           onChange={setDilution}
         />
         <Field
-          label="Level was added to sample"
+          label="The level was added to the sample"
           value={spikeOf}
           placeholder="none"
           className="flex-1"

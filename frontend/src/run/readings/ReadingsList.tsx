@@ -138,7 +138,9 @@ function ReadingMenu() {
           </ContextMenu.Item>
         )}
         <ContextMenu.Item className={ITEM} onSelect={() => toggle(null)}>
-          {group.readings.every((each) => excluded.has(each)) ? "Include all again" : "Exclude all of it…"}
+          {group.readings.every((each) => excluded.has(each))
+            ? "Include all again"
+            : "Exclude all its readings…"}
         </ContextMenu.Item>
         <ContextMenu.Item className={ITEM} onSelect={() => assign(group.id)}>
           Assign… <kbd className="text-graphite">A</kbd>

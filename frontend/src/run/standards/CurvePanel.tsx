@@ -98,7 +98,7 @@ export function CurvePanel() {
             />
           </Row>
         )}
-        <Row label="Readings far off are">
+        <Row label="Outlying readings are">
           <Pick
             label="Robust"
             value={step.robust ?? "off"}

@@ -21,7 +21,7 @@ export function BlankPanel() {
   const { step, set } = useStep("blank");
   return (
     <>
-      <Row label="Taken off is the">
+      <Row label="Subtract the">
         <Pick
           label="Statistic of the blanks"
           value={step.statistic ?? "mean"}
@@ -31,7 +31,7 @@ export function BlankPanel() {
       </Row>
       <Row label="of the blanks">
         <Pick
-          label="Which blanks are taken off"
+          label="Which blanks are subtracted"
           value={step.scope ?? "each"}
           options={SCOPES}
           onChange={(scope) => set({ scope }, `Blank: ${scope}`)}
@@ -50,7 +50,7 @@ export function BlankPanel() {
         )}
         {step.scope === "typed" && (
           <NumberField
-            label="Blank to take off"
+            label="Blank to subtract"
             value={step.typed ?? null}
             onCommit={(value) => set({ typed: value }, `Blank: ${value}`)}
           />
@@ -59,7 +59,7 @@ export function BlankPanel() {
       {step.scope === "reference" && (
         <Row label="The reference is">
           <Pick
-            label="Reference to take off"
+            label="Reference to subtract"
             value={step.reference || "none chosen"}
             options={(view.revision.outcome.columns ?? [])
               .filter((column) => !column.derived)

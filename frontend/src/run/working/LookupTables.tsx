@@ -80,7 +80,7 @@ export function LookupTables({ tables, onTables, onInsert }: Props) {
               Cancel
             </Button>
             <Button disabled={!name.trim() || !text.trim() || save.isPending} onClick={() => save.mutate()}>
-              Keep the table
+              Save the table
             </Button>
           </div>
         </div>

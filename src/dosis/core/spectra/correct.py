@@ -38,7 +38,7 @@ def scatter(wavelength: ArrayLike, value: ArrayLike, low: float, high: float) ->
     """Take off light lost by scattering, judged where nothing absorbs, between `low` and `high`.
 
     There log(value) falls on a straight line against log(wavelength) (Leach & Scheraga 1960, J. Am. Chem. Soc. 82,
-    4790); its continuation is taken off everywhere.
+    4790); its continuation is subtracted everywhere.
 
     Raises
     ------

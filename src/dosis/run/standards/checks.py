@@ -136,7 +136,7 @@ class ChecksStep(Step):
             + (f" and {len(high) - 6} more" if len(high) > 6 else "")
             or f"worst CV {percent(max(cv for _, cv, _ in cvs))}",
             threshold=f"CV ≤ {percent(bench.cv_limit)}",
-            why="Replicates that disagree point at a slip in one of them; look before excluding.",
+            why="Replicates that disagree point to a slip in one of them; look before excluding.",
             groups=tuple(group.id for group, _ in high),
         )  # fmt: skip
 
@@ -163,7 +163,7 @@ class ChecksStep(Step):
         state = State.PASS if not off else State.LOOK if len(off) <= len(known) / 3 else State.FAIL
         return Check(
             id="qc", title="QC recovered", state=state, found=found, threshold=f"± {percent(self.qc_recovery)}",
-            why="The QC has a known concentration; what it reads back is what the samples can be trusted to.",
+            why="The QC has a known concentration; how well it is read back is how far the samples can be trusted.",
             groups=tuple(group.id for group, *_ in off), verdict=f"QC off: {found}.",
         )  # fmt: skip
 
@@ -180,8 +180,8 @@ class ChecksStep(Step):
         return Check(
             id="spikes", title="Additions recovered", state=State.LOOK if off else State.PASS, found=named,
             threshold=f"± {percent(self.spike_recovery)}",
-            why="What was added to a sample is not found again as it should: something in the sample changes the "
-            "signal. Standard additions are the way round it.",
+            why="An addition that is not found again shows that something in the sample changes the signal. Standard "
+            "additions are the way around it.",
             groups=tuple(group.id for group, _ in off), verdict=f"Additions not recovered: {named}.",
         )  # fmt: skip
 

@@ -35,7 +35,7 @@ def _turned(fit: Fit, level: Quantity, asked: Asked) -> Told:
 
 def _signal_at(fit: Fit, signal: Quantity, level: float) -> Told:
     if fit.model.positive_x and level < 0:
-        return Told(value=None, text="A concentration is not below zero.")
+        return Told(value=None, text="A concentration cannot be below zero.")
     at, (low, high) = [level], fit.range
     with np.errstate(all="ignore"):
         value, mean, single = float(fit.predict(at)[0]), fit.band(at), fit.band(at, kind="observation")

@@ -1,4 +1,4 @@
-"""Step: take the blank off every reading — of the run, its plate, row, columns or series, its own, or a typed one."""
+"""Step: subtract the blank of the run, its plate, row, columns or series, a reading's own, or a typed one."""
 
 import math
 import re
@@ -30,8 +30,8 @@ class BlankStep(Step):
 
     scope : "each" takes the blanks of each plate, where every plate in use has some, else those of the run;
         "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
-        its name ("S1 blank"); "reference" takes off what the same place reads in the column `reference`.
-    typed : the level to take off when the scope is "typed".
+        its name ("S1 blank"); "reference" subtracts what the same place reads in the column `reference`.
+    typed : the level to subtract when the scope is "typed".
     """
 
     title = "Blank"
@@ -44,17 +44,17 @@ class BlankStep(Step):
     reference: Name = ""
 
     def run(self, bench: Bench) -> StepOutcome:
-        """Correct every reading and write the level taken off into the working."""
+        """Correct every reading and write the level subtracted into the working."""
         groups = bench.groups(Role.BLANK)
         ids = [id for group in groups for id in bench.used(group)]
         if not self.on:
-            return self.told("Switched off. Readings go on as they came.", State.PASS)
+            return self.told("Switched off. Readings are left as they are.", State.PASS)
         if self.scope in ("typed", "reference"):
             return self._typed(bench) if self.scope == "typed" else self._reference(bench)
         if not ids:
-            none = "No blanks in this run; nothing is taken off."
-            lost = "No usable blank reading, so nothing is taken off. Check the blanks."
-            verdict = "No blank is left, so none is taken off." if groups else ""
+            none = "No blanks in this run; nothing is subtracted."
+            lost = "No usable blank reading, so nothing is subtracted. Check the blanks."
+            verdict = "No blank is left, so none is subtracted." if groups else ""
             return self.told(lost if groups else none, State.LOOK if groups else State.PASS, verdict)
         whole = self._level(ids, bench.values)
         bench.blank = whole
@@ -65,7 +65,7 @@ class BlankStep(Step):
             level = bench.signal(whole.value)
             readings = f"{whole.n} readings" if whole.n > 1 else "one reading"
             statistic = self.statistic.capitalize() + " of " if whole.n > 1 else "From "
-            said = f"{statistic}{readings}, **{level}{_spread(whole)}**, taken off every reading."
+            said = f"{statistic}{readings}, **{level}{_spread(whole)}**, subtracted from every reading."
             return self.told(said + trend, State.LOOK if trend else State.PASS)
         return self.model_copy(update={"scope": scope})._by_scope(bench, ids, whole, trend)
 
@@ -81,18 +81,18 @@ class BlankStep(Step):
 
     def _typed(self, bench: Bench) -> StepOutcome:
         if self.typed is None:
-            return self.told("Type the blank to take off.", State.LOOK)
+            return self.told("Type the blank to subtract.", State.LOOK)
         bench.blank = Blank(self.typed, None, 0)
         self._take(bench, dict.fromkeys(bench.values, self.typed))
-        other = " Other columns go on as they came." if bench.more else ""
-        return self.told(f"**{bench.signal(self.typed)}**, typed, taken off every reading.{other}", State.PASS)
+        other = " Other columns are left as they are." if bench.more else ""
+        return self.told(f"**{bench.signal(self.typed)}**, typed, subtracted from every reading.{other}", State.PASS)
 
     def _reference(self, bench: Bench) -> StepOutcome:
         """What the same well reads elsewhere, such as at a wavelength at which the color does not absorb."""
         names = bench.channel_names()
         if self.reference not in names:
             has = ", ".join(names[1:]) or "none but the signal"
-            return self.told(f"Choose the reference to take off; these readings have {has}.", State.LOOK)
+            return self.told(f"Choose the reference to subtract; these readings have {has}.", State.LOOK)
         at = names.index(self.reference)
         own = bench.values if at == 0 else bench.channel(at)
         bare = [id for id in bench.values if id not in own]
@@ -102,7 +102,7 @@ class BlankStep(Step):
         bench.blank = Blank(0.0, None, 0)
         self._take(bench, {id: own[id] for id in bench.values})
         lost = f" {len(bare)} without one are left out." if bare else ""
-        return self.told(f"**{self.reference}** of the same place taken off every reading.{lost}",
+        return self.told(f"**{self.reference}** of the same place subtracted from every reading.{lost}",
                           State.LOOK if bare else State.PASS)  # fmt: skip
 
     def _by_scope(self, bench: Bench, ids: list[int], whole: Blank, trend: str) -> StepOutcome:
@@ -127,10 +127,10 @@ class BlankStep(Step):
         self._take_from_all(bench, levels)
         word = WORDS[self.scope]
         span = f"**{bench.signal(min(each))} to {bench.signal(max(each))}**"
-        said = f"{self.statistic.capitalize()} of the blanks of each {word}, {span}, taken off its readings."
+        said = f"{self.statistic.capitalize()} of the blanks of each {word}, {span}, subtracted from its readings."
         if bare:
             many = f"{len(bare)} {word}{'s have' if len(bare) > 1 and word != 'series' else ' has'} no blank"
-            said += f" {many}; the run's, {bench.signal(whole.value)}, is taken off there."
+            said += f" {many}; the run's, {bench.signal(whole.value)}, is subtracted there."
         return self.told(said + trend, State.LOOK if bare or trend else State.PASS)
 
     def _places(self, bench: Bench) -> dict[int, Hashable]:

@@ -5,7 +5,7 @@ import { INTERVALS, Row, useStep } from "../../working/fields";
 export function AdditionsPanel() {
   const { step, set } = useStep("additions");
   return (
-    <Row label="The interval holds">
+    <Row label="The confidence level is">
       <Pick
         label="Level of the interval"
         value={String(step.level ?? 0.95) as "0.95"}

@@ -17,7 +17,7 @@ export function LimitsPanel() {
   const { step, set } = useStep("limits");
   return (
     <>
-      <Row label="Quantifiable is a read-back CV within">
+      <Row label="Quantifiable means a read-back CV within">
         <Pick
           label="Read-back CV within"
           value={String(step.cv ?? 0.2) as "0.2"}

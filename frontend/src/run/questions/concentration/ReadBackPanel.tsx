@@ -73,7 +73,7 @@ export function ReadBackPanel() {
   const { step, set } = useStep("read_back");
   return (
     <>
-      <Row label="The interval holds">
+      <Row label="The confidence level is">
         <Pick
           label="Level of the interval"
           value={String(step.level ?? 0.95) as "0.95"}

@@ -48,7 +48,7 @@ function useSetting() {
       const { [key]: _own, ...others } = own;
       return on
         ? set({ own: { ...own, [key]: all } }, `Curve of ${key}: a setting of its own`)
-        : set({ own: others }, `Curve of ${key}: as all others`);
+        : set({ own: others }, `Curve of ${key}: same as the others`);
     },
   };
 }
@@ -61,7 +61,7 @@ export function DoseCurvePanel() {
       {curves.length > 1 && (
         <Row label="This setting is">
           <Pick
-            label="The setting is of"
+            label="This setting applies to"
             value={alone ? "alone" : "all"}
             options={[
               { value: "all", text: "of all series" },
@@ -102,7 +102,7 @@ export function DoseCurvePanel() {
             onChange={(weights) => change({ weights }, `weights ${weights}`)}
           />
         </Row>
-        <Row label="Readings far off are">
+        <Row label="Outlying readings are">
           <Pick
             label="Robust"
             value={setting.robust ?? "off"}

@@ -51,9 +51,9 @@ export function NormalizePanel() {
         onSource={(full_effect) => set({ full_effect }, "Normalize: what counts as full effect")}
         onType={(value) => set({ typed_full_effect: value }, `Normalize: ${value} counts as full effect`)}
       />
-      <Row label="Each plate is judged">
+      <Row label="Each plate is normalized">
         <Pick
-          label="Each plate is judged"
+          label="Each plate is normalized"
           value={step.per ?? "each"}
           options={SCOPES}
           onChange={(per) => set({ per }, `Normalize: by ${per}`)}

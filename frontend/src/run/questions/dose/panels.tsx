@@ -12,7 +12,7 @@ export function EffectsPanel() {
         levels={step.levels ?? [50]}
         onCommit={(levels) => set({ levels }, `Effects: ${levels.join(", ")} %`)}
       />
-      <Row label="Its interval is made">
+      <Row label="Its interval is by">
         <Pick
           label="Interval by"
           value={step.method ?? "wald"}

@@ -8,7 +8,7 @@ import { CheckList } from "../../working/CheckList";
 import { Fitted } from "../../working/Fitted";
 import { INTERVALS, NumberField, Row, useStep } from "../../working/fields";
 
-const FOUND = "by its heading";
+const FOUND = "the column so headed";
 
 export function CountsPanel() {
   const { view } = useOpenRun();
@@ -18,7 +18,7 @@ export function CountsPanel() {
   const named = (value: string) => (value === FOUND ? "" : value);
   return (
     <>
-      <Row label="Exposed are counted">
+      <Row label="Exposed are read from">
         <Pick
           label="Column of exposed"
           value={step.exposed || FOUND}
@@ -26,7 +26,7 @@ export function CountsPanel() {
           onChange={(value) => set({ exposed: named(value) }, `Counts: exposed is ${value}`)}
         />
       </Row>
-      <Row label="Affected are counted">
+      <Row label="Affected are read from">
         <Pick
           label="Column of affected"
           value={step.affected || FOUND}
@@ -34,13 +34,13 @@ export function CountsPanel() {
           onChange={(value) => set({ affected: named(value) }, `Counts: affected is ${value}`)}
         />
       </Row>
-      <Row label="Vessels of one dose are">
+      <Row label="Vessels with the same dose are">
         <Pick
-          label="Vessels of a dose are"
+          label="Vessels with the same dose are"
           value={step.pool ?? "dose"}
           options={[
             { value: "dose", text: "pooled" },
-            { value: "vessel", text: "each for itself" },
+            { value: "vessel", text: "kept apart" },
           ]}
           onChange={(pool) => set({ pool }, `Counts: by ${pool}`)}
         />
@@ -54,7 +54,7 @@ export function QuantalPanel() {
   const { step, set } = useStep("quantal");
   return (
     <>
-      <Row label="The line is a">
+      <Row label="The model is">
         <Pick
           label="Link"
           value={step.link ?? "probit"}
@@ -66,7 +66,7 @@ export function QuantalPanel() {
           onChange={(link) => set({ link }, `Line: ${link}`)}
         />
       </Row>
-      <Row label="on the dose">
+      <Row label="The dose is taken">
         <Pick
           label="Dose is taken"
           value={step.dose ?? "log"}
@@ -82,9 +82,9 @@ export function QuantalPanel() {
           label="Background"
           value={step.background ?? "abbott"}
           options={[
-            { value: "abbott", text: "taken off by Abbott's correction" },
+            { value: "abbott", text: "removed by Abbott's correction" },
             { value: "estimated", text: "estimated with the line" },
-            { value: "none", text: "not taken off" },
+            { value: "none", text: "ignored" },
           ]}
           onChange={(background) => set({ background }, `Line: background ${background}`)}
         />
@@ -151,7 +151,7 @@ export function MortalityChecksPanel() {
   const { step, set } = useStep("mortality_checks");
   return (
     <>
-      <Row label="Of the controls die">
+      <Row label="Control mortality is at most">
         <NumberField
           key={step.control}
           label="Control mortality up to, in percent"
@@ -160,9 +160,9 @@ export function MortalityChecksPanel() {
           need="Type a percentage from 0 to 100."
           onCommit={(value) => set({ control: value / 100 }, `Checks: controls ${value} %`)}
         />
-        % at most
+        %
       </Row>
-      <Row label="Exposed are">
+      <Row label="Exposed at each dose are at least">
         <NumberField
           key={`exposed ${step.exposed}`}
           label="Exposed at each dose at least"
@@ -171,7 +171,6 @@ export function MortalityChecksPanel() {
           need="Type how many, 1 or more."
           onCommit={(value) => set({ exposed: Math.round(value) }, `Checks: ${value} exposed`)}
         />
-        or more at each dose
       </Row>
       <CheckList />
     </>

@@ -158,7 +158,7 @@ class DoseChecksStep(Step):
             id="spread", title="Replicates agree", state=State.LOOK if wide else State.PASS,
             found=named or f"all {judged} doses", threshold=f"SD ≤ {percent(self.spread)} of the span",
             groups=tuple(group.id for group, _ in wide),
-            why="Replicates that disagree point at a slip in one of them; look before excluding.",
+            why="Replicates that disagree point to a slip in one of them; look before excluding.",
         )  # fmt: skip
 
     def _fits(self, bench: DoseBench, fitted: list[Compound]) -> Check | None:

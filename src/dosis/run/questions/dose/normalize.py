@@ -140,7 +140,7 @@ class NormalizeStep(Step):
             source, typed = getattr(self, name), getattr(self, f"typed_{name}")
             role = CONTROLS.get(source)
             if role and not any(bench.used(group) for group in bench.groups(role)):
-                return f"{end} is to come from {WORDS[source]}, and there are none. Assign them, or choose another."
+                return f"{end} comes from {WORDS[source]}, but there are none. Assign them, or choose another."
             if source == "typed" and typed is None:
                 return f"type the reading that counts as {end}."
         if not any(scope.doses() for scope in scopes):

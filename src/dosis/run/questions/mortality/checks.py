@@ -45,7 +45,7 @@ class MortalityChecksStep(Step):
         if not counted:
             return Check(
                 id="controls", title="Controls live", state=State.LOOK, found="no controls", threshold="a dose of zero",
-                why="Without controls nobody knows how many would have died anyway. Expose some to no dose.",
+                why="Without controls nobody knows how many would have died anyway. Include some without a dose.",
                 verdict="There are no controls.",
             )  # fmt: skip
         for made, r, n in counted:
@@ -55,7 +55,7 @@ class MortalityChecksStep(Step):
         return Check(
             id="controls", title="Controls live", state=State.FAIL if off else State.PASS, found=named,
             threshold=f"≤ {percent(self.control)} affected",
-            why="When many die without any dose, the test says little of the dose; most guidelines call it not valid.",
+            why="If many die without any dose, the test says little about the dose; most guidelines call it invalid.",
             verdict=f"Control mortality is too high: {named}.",
         )  # fmt: skip
 
@@ -102,7 +102,7 @@ class MortalityChecksStep(Step):
             id="exposed", title="Enough exposed", state=State.LOOK if few else State.PASS,
             found=named or f"{given(min(n for _, _, n in rows))} or more at each dose",
             threshold=f"≥ {self.exposed} at each dose",
-            why="A share of few animals is rough: one more or less moves it far.",
+            why="With few animals the share affected is imprecise: one more or less changes it a lot.",
             verdict=f"Few were exposed: {named}.",
         )  # fmt: skip
 

@@ -90,7 +90,7 @@ class CompareLethalStep(Step):
             else f"The lines are not parallel{p}: the ratio changes with the effect."
         )
         different = ends[0] is not None and ends[1] is not None and not ends[0] <= 1 <= ends[1]
-        verdict = "**differ**" if different else "are **not told apart**"
+        verdict = "**differ**" if different else "**cannot be told apart**"
         text = (
             f"{one.name} and {other.name} {verdict}: {other.name} needs **{shown} times** the dose ({lower} – {upper})."
         )

@@ -65,7 +65,7 @@ class CountsStep(Step):
             bench.note(group, self.kind, "Affected", cells=cells)
         exposed_all = sum(n for _, n in bench.counts.values())
         affected_all = sum(r for r, _ in bench.counts.values())
-        pooled = "pooled by dose" if self.pool == "dose" else "each vessel for itself"
+        pooled = "pooled by dose" if self.pool == "dose" else "each vessel on its own"
         of = f"{counted} counted as survivors" if alive else counted
         lost = ""
         said = f"**{given(affected_all)} of {given(exposed_all)}** affected ({of}, of {exposed}), {pooled}."

@@ -54,7 +54,7 @@ class QuantalStep(Step):
         )
         said += "."
         if none and len(none) == len(bench.treatments):
-            said += " No controls (dose zero), so no background is taken off."
+            said += " No controls (dose zero), so there is no background to correct for."
         for made in poor[:2]:
             said += self._widened(made)
         if lost:
