@@ -955,8 +955,8 @@ export interface components {
          *
          *     scope : "each" takes the blanks of each plate, where every plate in use has some, else those of the run;
          *         "columns" goes by groups of `width` neighboring columns; "own" takes from each sample the blank that bears
-         *         its name ("S1 blank"); "reference" takes off what the same place reads in the column `reference`.
-         *     typed : the level to take off when the scope is "typed".
+         *         its name ("S1 blank"); "reference" subtracts what the same place reads in the column `reference`.
+         *     typed : the level to subtract when the scope is "typed".
          */
         BlankStep: {
             /**
@@ -2622,7 +2622,7 @@ export interface components {
         };
         /**
          * PlaceSignal
-         * @description Derive columns before or after the blank is taken off.
+         * @description Derive columns before or after the blank is subtracted.
          */
         PlaceSignal: {
             /**
