@@ -56,7 +56,7 @@ def many_rows() -> bytes:
 @pytest.mark.parametrize(
     ("data", "why"),
     [
-        (sheet_with(HEAD + b" " * 400_000_000 + TAIL), "holds 400 MB, which is no table"),
+        (sheet_with(HEAD + b" " * 400_000_000 + TAIL), "holds 400 MB, which is not a table"),
         (far_corner(), "cannot be read|columns; 50,000"),
         (many_rows(), "59,999 rows"),
         (b"PK\x03\x04" + bytes(range(256)) * 20, "damaged"),
@@ -77,11 +77,11 @@ def test_a_file_that_is_no_table_is_refused_in_a_sentence(data: bytes, why: str)
 @pytest.mark.parametrize(
     ("document", "why"),
     [
-        ({"rows": []}, "at rows"),
-        ({"rows": [{"reading": [1]}]}, "at rows → 0"),
-        ({"rows": [{"readings": [[1]]}]}, "at rows → 0 → readings"),
-        ([1, 2], "at the top"),
-        ({"rows": [{"readings": [1]}] * 60_000}, "at rows"),
+        ({"rows": []}, "“rows” has nothing in it"),
+        ({"rows": [{"reading": [1]}]}, "in row 1, the field “readings” is missing"),
+        ({"rows": [{"readings": [[1]]}]}, "in row 1, “readings”, item 1, only numbers and text"),
+        ([1, 2], "an object with a list “rows”"),
+        ({"rows": [{"readings": [1]}] * 60_000}, "“rows” has more than 50,000 rows"),
     ],
 )
 def test_json_of_another_form_says_where_it_differs(document: object, why: str) -> None:

@@ -150,7 +150,7 @@ def test_raw_and_normalized_are_one_switch_and_shown_beside_each_other() -> None
 def test_without_controls_it_says_so_and_goes_on_raw() -> None:
     outcome = evaluate(*assay("fpl_ryegrass"), METHOD)
     step = next(step for step in outcome.steps if step.kind == "normalize")
-    assert step.state == "look" and "vehicle wells, and there are none" in step.sentence
+    assert step.state == "look" and "vehicle wells, but there are none" in step.sentence
     assert answers(outcome)[0].dose(50, "absolute").value is None
 
 

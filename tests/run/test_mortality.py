@@ -165,7 +165,7 @@ def test_a_table_without_counts_is_told_what_is_missing() -> None:
 def test_binomial_interval_against_statsmodels(affected: int, exposed: int) -> None:
     known = proportion_confint(affected, exposed, alpha=0.05, method="beta")
     assert binomial_interval(affected, exposed) == pytest.approx(known, abs=1e-12)
-    with pytest.raises(ValueError, match="no share"):
+    with pytest.raises(ValueError, match="not a share"):
         binomial_interval(exposed + 1, exposed)
 
 
