@@ -32,7 +32,7 @@ def _columns(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -
         yield values(f"absolute_{id}", f"{name} absolute", [dose.absolute for dose in doses], where=where,
                      short=f"{name} absolute", note=ABSOLUTE, **with_interval)  # fmt: skip
         yield bare(f"between_{id}", f"{name} interpolated", [dose.between for dose in doses], unit=unit, where=where,
-                   short="interpolated", note=INTERPOLATED)  # fmt: skip
+                   short="Interpolated", note=INTERPOLATED)  # fmt: skip
     yield from _shape(effects, unit, level, of_raw)
     counts = [effect.n for effect in effects]
     yield numbers("n", "Readings", counts, map(str, counts), kind="count", where="exports")

@@ -24,7 +24,7 @@ def _columns(effects: Sequence[Effect], unit: str, level: float) -> Iterator[Ans
     yield values("spearman", "Spearman–Kärber", [effect.spearman for effect in effects], unit=unit, level=level,
                  short="Spearman–Kärber", note="A mean of log10 dose, which needs no line")  # fmt: skip
     yield values("trimmed", "Trimmed", [effect.trimmed for effect in effects], unit=unit, level=level,
-                 short="trimmed", note="The same without the tails of the response")  # fmt: skip
-    yield texts("fit", "Fit", [effect.shown_fit or "—" for effect in effects])
+                 short="Trimmed", note="The same without the tails of the response")  # fmt: skip
+    yield texts("fit", "Fit", [effect.shown_fit or "—" for effect in effects], where="more")
     counts = [effect.n for effect in effects]
     yield numbers("n", "Readings", counts, map(str, counts), kind="count", where="exports")
