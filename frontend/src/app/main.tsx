@@ -7,6 +7,7 @@ import { createBrowserRouter, Outlet, RouterProvider } from "react-router";
 import { Toaster } from "sonner";
 import { ProblemError } from "../api/client";
 import { Home } from "../home/Home";
+import { Pending } from "../ui/Message";
 import { Broken } from "./Broken";
 import { CommandProvider } from "./commands";
 import { GuideProvider } from "./guide";
@@ -36,6 +37,7 @@ const router = createBrowserRouter([
       </CommandProvider>
     ),
     errorElement: <Broken />,
+    hydrateFallbackElement: <Pending failure={null} onRetry={() => {}} />,
     children: [
       { path: "/", element: <Home /> },
       { path: "/studies/:study", element: <Home /> },

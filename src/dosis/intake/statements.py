@@ -240,7 +240,7 @@ def _stacked(table: Table) -> Statement | None:
     if not several:
         return None
     what = "level" if index is None else "name"
-    text = f"**{count_of(several, what)} on several rows** taken as replicates of one thing."
+    text = f"**{count_of(several, what)} on several rows,** taken as replicates."
     return Statement(id="stack", state="ok", text=text, change="stack")
 
 
