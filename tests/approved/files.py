@@ -13,16 +13,22 @@ from dosis.output.terminal import answers_text
 from dosis.run.bench import Bench
 from dosis.run.changes import Assign, Exclude
 from dosis.run.difference import difference
-from dosis.run.evaluate import evaluate
+from dosis.run.evaluate import ask, evaluate
 from dosis.run.layout import Layout
+from dosis.run.outcome.told import Asked
 from dosis.run.questions.dose.curve import DoseCurveStep
 from dosis.run.questions.dose.effects import EffectsStep
+from dosis.run.questions.dose.normalize import NormalizeStep
+from dosis.run.questions.mortality.counts import CountsStep
+from dosis.run.questions.mortality.lethal import LethalStep
 from dosis.run.roles import Role
-from dosis.run.standards.curve import CurveStep, Window
+from dosis.run.standards.curve import CurveStep, LeaveOut, Window
 from dosis.run.steps.blank import BlankStep
+from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.signal import DerivedColumn, Lookup, SignalStep
 from dosis.run.steps.step import Step
-from tests.approved.runs import ADDED, COUNTED, DOSES, TWO, Run, opened_run
+from tests.approved.runs import ADDED, COUNTED, DOSES, SIGMOID, TWO, Run, opened_run
+from tests.approved.saying import digits
 from tests.approved.tables import TEXTS
 from tests.tables import PHOSPHATE
 
@@ -99,6 +105,29 @@ def _ratio(expression: str, *tables: Lookup, unit: str = "") -> SignalStep:
     return SignalStep(column="R", derived=(DerivedColumn(name="R", expression=expression, unit=unit),), tables=tables)
 
 
+def asked(text: str, *steps: Step) -> str:
+    """What the curve says where it is asked, within its standards and beyond, and where it has no value."""
+    readings, layout, method = opened_run(text)
+    for step in steps:
+        method = method.with_step(step)
+    questions = [
+        *(Asked(level=x) for x in (2.0, 0.0, 500.0, -1.0)),
+        *(Asked(signal=y) for y in (0.2, 1.4, 99.0)),
+        Asked(),
+    ]
+    told = [(question, ask(readings, layout, method, question)) for question in questions]
+    return "\n".join(f"{q.level} {q.signal}: {t.text} ({digits(t.value)})" for q, t in told)
+
+
+def words(*pairs: tuple[Step | None, Step]) -> str:
+    """What the Ledger says when a step is set, and what lies between the two."""
+    lines = []
+    for before, after in pairs:
+        changes = "; ".join(f"{each.what}: {each.before} → {each.after}" for each in after.changes(before))
+        lines.append(f"{after.words(before, 'µM')} | {changes}")
+    return "\n".join(lines)
+
+
 SENSOR = Lookup(name="Sensor", x=(0.0, 0.1, 1.0), y=(0.0, 5.0, 20.0), x_unit="", y_unit="pH")
 PHOSPHATE_RUN, DOSE_RUN = opened_run(PHOSPHATE), opened_run(DOSES, "dose")
 FILES: dict[str, Callable[[], str]] = {
@@ -124,6 +153,29 @@ FILES: dict[str, Callable[[], str]] = {
         _ratio("{nowhere} + 1"),
         _ratio("{450 nm} +"),
         SignalStep(derived=(DerivedColumn(name="620 nm", expression="1"),)),
+    ),
+    "asked_line": lambda: asked(PHOSPHATE),
+    "asked_sigmoid": lambda: asked(SIGMOID, CurveStep(model="logistic4")),
+    "asked_turned": lambda: asked(PHOSPHATE, CurveStep(way="concentration")),
+    "asked_without_spread": lambda: asked("Name\tConc (µM)\tA\nStd 1\t1\t0.1\nStd 2\t4\t0.4"),
+    "asked_nothing": lambda: asked("Name\tConc (µM)\tA\nPier\t\t0.1\nMarsh\t\t0.4"),
+    "words": lambda: words(
+        (None, CurveStep()),
+        (None, BlankStep()),
+        (None, ReplicatesStep()),
+        (BlankStep(), BlankStep()),
+        (BlankStep(), BlankStep(on=False)),
+        (BlankStep(on=False), BlankStep(scope="columns", width=4)),
+        (CurveStep(), CurveStep(model="logistic5", weights="1/yhat^2", robust="huber", fit_to="means", per="plate")),
+        (CurveStep(), CurveStep(way="concentration", window=Window(upper=5), fixed={"slope": 0.5})),
+        (CurveStep(), CurveStep(leave_out=LeaveOut(lowest=1), window=Window(lower=1, upper=5), per="run")),
+        (CurveStep(), CurveStep(model="custom", expression="a * x", start={"a": 1.0})),
+        (DoseCurveStep(), DoseCurveStep(share=("upper",), of="raw", fixed={"lower": 0.0}, weights="1/y")),
+        (EffectsStep(), EffectsStep(levels=(50, 10), interval=0.9, extrapolate=True)),
+        (NormalizeStep(), NormalizeStep(no_effect="typed", typed_no_effect=1.5, scale="fraction")),
+        (CountsStep(), CountsStep(exposed="n", pool="vessel")),
+        (LethalStep(), LethalStep(trim=0.1, method="delta")),
+        (SignalStep(), SignalStep(tables=(SENSOR,))),
     ),
     "nothing": lambda: leaving(opened_run("Std 1\t5\t0.1\nPier S\t\t0.2")),
     "between_settings": lambda: between(

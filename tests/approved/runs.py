@@ -64,6 +64,45 @@ COUNTED = "Lot\tDose (mg/L)\tExposed\tDead\n" + "\n".join(
     for lot, killed in (("A", (1, 2, 6, 13, 19)), ("B", (1, 1, 3, 7, 15)))
     for x, r in zip((0, 1, 2, 4, 8), killed, strict=True)
 )
+EDGES = "Compound\tDose (µM)\tResponse\n" + "\n".join(
+    f"{name}\t{x}\t{y + k}"
+    for name, ys in (
+        ("Top only", (100, 101, 99, 100, 98, 60)), ("Lowest only", (60, 100, 101, 99, 100, 98)),
+        ("Everywhere", (40, 41, 39, 40, 42, 38)), ("Step", (100, 101, 99, 2, 1, 3)),
+        ("Open", (100, 97, 92, 84, 71, 55)),
+        ("Rising", (2, 5, 20, 60, 90, 97)),
+    )
+    for x, y in zip((0.1, 0.3, 1, 3, 10, 30), ys, strict=True) for k in (0.6, -0.8)
+) + "\nVehicle\t\t100\nVehicle\t\t101\nVehicle\t\t99"  # fmt: skip
+VOLTS = "Channel\tDose (mV)\tResponse\n" + "\n".join(
+    f"{name}\t{x}\t{1 / (1 + 2.718281828 ** ((x - middle) / 8)) + k:.4f}"
+    for name, middle in (("Wild", -5), ("Mutant", 6))
+    for x in range(-40, 41, 10)
+    for k in (0.01, -0.012)
+)
+ZEROS = "Sample\tConc (nM)\tY\n" + "\n".join(
+    f"Std {i}\t{x}\t{0.1 + 1.9 * x / (x + 20) + d:.4f}"
+    for i, x in enumerate((0, 3, 10, 30, 100, 300), start=1) for d in (0.011, -0.012, 0.004)
+) + "\nS1 blank\t\t0.05\nS1\t\t0.9\nS1\t\t1.3\nS1\t\tOVER\nS2\t\tOVER\nS3\t\t<0.1\nS3\t\t0.3\nS4\t\tn/a"  # fmt: skip
+SOLVENT = (
+    "Sample\tTime (h)\tDose (mg/L)\tExposed\tDead\n"
+    "Control\t24\t0\t20\t1\nSolvent control\t24\t0\t20\t9\n"
+    "TP-17\t24\t1\t20\t3\nTP-17\t24\t2\t20\t2\nTP-17\t24\t4\t20\t12\nTP-17\t24\t8\t20\t19\n"
+    "Control\t48\t0\t20\t1\nSolvent control\t48\t0\t20\t2\n"
+    "TP-17\t48\t1\t20\t6\nTP-17\t48\t2\t20\t9\nTP-17\t48\t4\t20\t15\nTP-17\t48\t8\t5\t5"
+)
+PLATES = "\n".join(
+    ["Plate\tWell\tName\tConc (µM)\tA"]
+    + [
+        f"P{p}\t{'ABCDEFGH'[i % 8]}{1 + i // 8}\t{name}\t{'' if x is None else x}\t{y * p + 0.01 * (i % 3):.3f}"
+        for p in (1, 2)
+        for i, (name, x, y) in enumerate([
+            ("Blank", 0, 0.04), ("Blank", 0, 0.05),
+            *[(f"Std {k}", k, 0.04 + 0.1 * k) for k in (1, 1, 2, 2, 4, 4, 8, 8)],
+            ("Pier", None, 0.3), ("Pier", None, 0.31), ("QC", 4, 0.45),
+        ])
+    ]
+)  # fmt: skip
 SUDDEN = "Lot\tDose (mg/L)\tExposed\tAlive\nA\t0\t20\t20\nA\t1\t20\t20\nA\t2\t20\t20\nA\t4\t20\t0\nA\t8\t20\t0"
 
 
@@ -191,6 +230,22 @@ RUNS: dict[str, Callable[[], Outcome]] = {
     "counts_columns": _counts(CountsStep(exposed="nothing")),
     "counts_wrong": _counts(text=COUNTED.replace("20\t19", "20\t29")),
     "sudden": _counts(text=SUDDEN),
+    "counts_solvent": _counts(text=SOLVENT),
+    "counts_no_controls": _counts(text=COUNTED.replace("A\t0\t20\t1\n", "").replace("B\t0\t20\t1\n", "")),
+    "doses_edges": lambda: with_steps(opened_run(EDGES, "dose")),
+    "doses_edges_raw": lambda: with_steps(
+        opened_run(EDGES, "dose"), NormalizeStep(on=False), EffectsStep(method="profile", levels=(50, 20, 80))
+    ),
+    "doses_below_zero": lambda: with_steps(
+        opened_run(VOLTS, "dose"), NormalizeStep(on=False), DoseCurveStep(model="boltzmann")
+    ),
+    "zeros": _standards(text=ZEROS),
+    "zeros_own_blank": _standards(BlankStep(scope="own"), CurveStep(model="hyperbola_offset"), text=ZEROS),
+    "zeros_huber": _standards(CurveStep(model="logistic4", robust="huber"), LimitsStep(cv=0.001), text=ZEROS),
+    "series_typed_blank": _standards(BlankStep(scope="typed", typed=0.01), text=TWO),
+    "plates_each": _standards(text=PLATES),
+    "plates_pooled": _standards(CurveStep(per="run"), BlankStep(scope="run"), text=PLATES),
+    "plates_by_plate": _standards(CurveStep(per="plate", weights="1/x^2"), BlankStep(scope="plate"), text=PLATES),
 }
 
 

@@ -138,7 +138,7 @@ def _notes(table: Table) -> tuple[str, ...]:
 
 def _facts(table: Table, number: int, cells: list[str], stack: bool) -> tuple[Key, Facts]:
     role = table.roles[number]
-    name = table.cell(cells, ColumnKind.NAME)[:MAX_NAME]
+    name = table.named(cells)[:MAX_NAME]
     level = table.levels.values.get(number)
     series = table.series(cells)[:MAX_NAME]
     dilution = parse_dilution(table.cell(cells, ColumnKind.DILUTION), table.decimal) or 1.0

@@ -142,6 +142,12 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
         wells = next((i for i, column in enumerate(columns) if _all_wells(column)), None)
         if wells is not None:
             kinds[wells] = ColumnKind.WELL
+    if ColumnKind.WELL not in kinds:
+        # Without wells there is nothing a row could be a channel of: words there divide the rows.
+        kinds = [
+            None if kind is ColumnKind.CHANNEL and not column.numeric else kind
+            for kind, column in zip(kinds, columns, strict=True)
+        ]
     for kind in SINGLE:
         for later in [i for i, k in enumerate(kinds) if k is kind][1:]:
             kinds[later] = None

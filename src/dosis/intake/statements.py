@@ -31,6 +31,7 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
         told = (
             _across(table),
             _series(table),
+            _channel(table),
             _wells(table),
             _units(table),
             _roles(table),
@@ -110,6 +111,18 @@ def _series(table: Table) -> Statement | None:
     shown = ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
     text = f"**One curve for each of {len(names)}**, told apart by {table.headings[table.index(what) or 0] or 'name'}: "
     return Statement(id="series", state="ok", text=f"{text}{shown}.", change="columns")
+
+
+def _channel(table: Table) -> Statement | None:
+    """That rows read at several wavelengths or times are not told apart where no wells are named."""
+    at = table.index(ColumnKind.CHANNEL)
+    if at is None or table.index(ColumnKind.WELL) is not None or len({cells[at] for _, cells in table.body}) < 2:
+        return None
+    text = (
+        f"**{table.headings[at]} is not used:** rows are told apart by it only where they name wells. Give each its "
+        "own column of readings, or take this column as the series."
+    )
+    return Statement(id="channel", state="look", text=text, change="columns")
 
 
 def _wells(table: Table) -> Statement | None:

@@ -9,6 +9,7 @@ from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.cells import Cells
 from dosis.intake.columns import ColumnCells, are_counts, parse_dilution, time_of
 from dosis.intake.levels import Levels
+from dosis.intake.roles import names_a_role
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
 from dosis.intake.well_list import WellList, well_list
@@ -60,18 +61,25 @@ class Table(Cells):
         """What its known levels are called, as a sentence begins."""
         return "Concentrations" if self.asks == "concentration" else "Doses"
 
+    def named(self, cells: list[str]) -> str:
+        """The name of a row; where it has none, "Vehicle" or "Blank" in the column of series is one."""
+        name, series = self.cell(cells, ColumnKind.NAME), self.cell(cells, ColumnKind.SERIES)
+        return series if not name and names_a_role(series) else name
+
     def series(self, cells: list[str]) -> str:
         """The series of a row: as it says, and the time point of its counts."""
         at = self.index(ColumnKind.TIME)
         time = "" if at is None else time_of(self.headings[at], cells[at])
-        return ", ".join(filter(None, (self.cell(cells, ColumnKind.SERIES), time)))
+        series = self.cell(cells, ColumnKind.SERIES)
+        own = "" if series and not self.cell(cells, ColumnKind.NAME) and names_a_role(series) else series
+        return ", ".join(filter(None, (own, time)))
 
     def same_thing(self, number: int, cells: list[str]) -> tuple[Hashable, ...] | None:
         """What rows have in common that are replicates of one thing; None for a row that is one of its own.
 
         Unnamed samples are each their own; unnamed standards of one level, and unnamed blanks, are replicates.
         """
-        role, name, level = self.roles[number], self.cell(cells, ColumnKind.NAME), self.levels.values.get(number)
+        role, name, level = self.roles[number], self.named(cells), self.levels.values.get(number)
         if not (name or role is Role.BLANK or (role is Role.STANDARD and level is not None)):
             return None
         dilution = parse_dilution(self.cell(cells, ColumnKind.DILUTION), self.decimal) or 1.0

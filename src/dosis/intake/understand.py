@@ -168,7 +168,7 @@ def _table(
     given = {choice.row: choice.role for choice in chosen.rows}
     table.roles = {
         number: given.get(number) or guess_role(
-            table.cell(cells, ColumnKind.ROLE), table.cell(cells, ColumnKind.NAME), number in levels.values
+            table.cell(cells, ColumnKind.ROLE), table.named(cells), number in levels.values
         )
         for number, cells in filled
     }  # fmt: skip

@@ -68,8 +68,12 @@ class CurveSetting(Record):
 
 def setting_words(model: Model, weights: str, robust: str, fixed: dict[str, Number]) -> str:
     """Model, weights, robust fitting and held parameters in words."""
-    weighted = "" if weights == "none" else f", weights {weights}"
+    weighted = "" if weights == "none" else f", weights {shown_weights(weights)}"
     down = "" if robust == "off" else f", robust ({robust})"
-    return f"{model.name}{weighted}{down}" + "".join(
-        f", {name} held at {given(value)}" for name, value in fixed.items()
-    )
+    name = model.name if model.id in MODELS else f"{model.name} {model.equation}"
+    return f"{name}{weighted}{down}" + "".join(f", {name} held at {given(value)}" for name, value in fixed.items())
+
+
+def shown_weights(rule: str) -> str:
+    """A rule of weights as it is written: "1/ŷ²" of "1/yhat^2"."""
+    return rule.replace("yhat", "ŷ").replace("^2", "²")

@@ -12,7 +12,7 @@ from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model, custom
 from dosis.core.rounding import fixed, given, p_value, significant
-from dosis.run.curves.setting import Number, setting_words
+from dosis.run.curves.setting import Number, setting_words, shown_weights
 from dosis.run.curves.words import bent, r2_name, shown_r_squared
 from dosis.run.layout import Level
 from dosis.run.outcome.drawn import Candidate, Suggestion
@@ -102,7 +102,8 @@ class CurveStep(Step):
         out = self.leave_out
         each = {"each": "", "run": ", one for the run"}.get(self.per, f", one for each {self.per}")
         turned = ", concentration on signal" if self.way == "concentration" else ""
-        left = f", without the first {out.lowest} and last {out.highest}" if out.lowest or out.highest else ""
+        ends = [f"{end} {count}" for end, count in (("lowest", out.lowest), ("highest", out.highest)) if count]
+        left = f", without the {' and the '.join(ends)}" if ends else ""
         return f"Curve: {setting}{means}{left}{turned}{each}, {_window_words(self.window, unit)}"
 
     def run(self, bench: StandardBench) -> StepOutcome:
@@ -250,7 +251,7 @@ class CurveStep(Step):
         if turned:
             said += ", **concentration on signal**"
         if self.weights != "none":
-            said += f", weights {self.weights.replace('^2', '²').replace('yhat', 'ŷ')}"
+            said += f", weights {shown_weights(self.weights)}"
         if self.robust != "off":
             said += f", robust ({self.robust})"
         r2 = "" if result.r_squared is None else f", {r2_name(result)} **{shown_r_squared(result.r_squared)}**"

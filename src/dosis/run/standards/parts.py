@@ -167,7 +167,8 @@ def _checks(keys: Sequence[str], outcomes: Sequence[Findings]) -> tuple[Check, .
         several.sort(key=lambda each: WORST.index(each[2].state))
         key, at, worst = several[0]
         off = [other for other, _, check in several if check.state is not State.PASS]
-        found = f"{key}: {worst.found}" if off else f"on all {len(several)} curves; {key}: {worst.found}"
+        every = "both" if len(several) == 2 else f"all {len(several)}"
+        found = f"{key}: {worst.found}" if off else f"on {every} curves; {key}: {worst.found}"
         if len(off) > 1:
             found += f"; also to look at: {', '.join(off[1:])}"
         made.append(changed(

@@ -13,6 +13,8 @@ from dosis.run.outcome.told import Asked, Told
 from dosis.run.standards.bench import StandardBench
 from dosis.run.standards.bounds import below
 
+NOTHING = 1e-13  # of the signals at both ends: what is left of a zero by rounding
+
 
 def told(bench: StandardBench, asked: Asked) -> Told:
     """Predict from the curve on the bench. Says why where it cannot."""
@@ -41,6 +43,8 @@ def _signal_at(fit: Fit, signal: Quantity, level: float) -> Told:
         value, mean, single = float(fit.predict(at)[0]), fit.band(at), fit.band(at, kind="observation")
     if not math.isfinite(value):
         return Told(value=None, text="The curve has no value there.")
+    if abs(value) < NOTHING * float(np.abs(fit.predict([low, high])).max()):
+        value = 0.0
     bands = ""
     shown, _, _ = with_interval(value, None, None)
     if mean is not None and single is not None and np.isfinite([*mean, *single]).all():

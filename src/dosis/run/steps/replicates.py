@@ -1,7 +1,7 @@
 """Step: one value for each group of replicate readings, and how far they agree."""
 
 from functools import lru_cache
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -28,6 +28,7 @@ class ReplicatesStep(Step):
     """
 
     title = "Replicates"
+    names: ClassVar = {"cv_limit": "CV limit"}
     kind: Literal["replicates"] = "replicates"
     combine: Literal["mean", "median", "geometric", "each"] = "mean"
     cv_limit: Annotated[float, Field(gt=0, le=10)] = 0.10

@@ -55,7 +55,9 @@ class EffectsStep(Step):
             bench.effects.append(self._effect(bench, key, found, symbol, instead.get(key)))
         bench.tag = ""
         reached = sum(effect.doses[0].relative.value is not None for effect in bench.effects)
-        method = "profile likelihood" if self.method == "profile" else "on the logarithmic scale"
+        linear = all(each.fit is None or not each.fit.model.positive_x for each in bench.compounds.values())
+        wald = "by the standard error" if linear else "on the logarithmic scale"
+        method = "by profile likelihood" if self.method == "profile" else wald
         some = f" **{len(bench.effects) - reached} not reached.**" if reached < len(bench.effects) else ""
         said = f"Relative and absolute, {self.interval * 100:g} % intervals {method}.{some}"
         return self.told(said, State.LOOK if some else State.PASS)

@@ -97,7 +97,7 @@ class MortalityChecksStep(Step):
         if not rows:
             return None
         few = [(made, x, n) for made, x, n in rows if n < self.exposed]
-        named = ", ".join(f"{given(n)} at {given(x)}" for _, x, n in few[:3])
+        named = ", ".join(f"{given(n)} at {_dose(bench, x)}" for _, x, n in few[:3])
         return Check(
             id="exposed", title="Enough exposed", state=State.LOOK if few else State.PASS,
             found=named or f"{given(min(n for _, _, n in rows))} or more at each dose",
@@ -112,7 +112,7 @@ class MortalityChecksStep(Step):
             shares = [(x, r / n) for x, r, n in made.rows if x > 0]
             for (low, before), (high, after) in pairwise(shares):
                 if high > low and after < before:
-                    falls.append(f"{made.name} from {given(low)} to {given(high)}")
+                    falls.append(f"{made.name} from {given(low)} to {_dose(bench, high)}")
         if not any(len(made.rows) > 1 for made in treatments):
             return None
         return Check(
@@ -159,6 +159,10 @@ class MortalityChecksStep(Step):
             "heterogeneity factor (Finney 1971); look for a vessel that differs, or try another link.",
             verdict=f"The line does not fit {named}.",
         )  # fmt: skip
+
+
+def _dose(bench: CountBench, x: float) -> str:
+    return f"{given(x)} {bench.layout.level.unit}".rstrip()
 
 
 def _share(affected: float, exposed: float) -> str:

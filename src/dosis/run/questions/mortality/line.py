@@ -10,6 +10,7 @@ from dosis.run.questions.mortality.bench import CountBench, Treatment
 from dosis.run.steps.step import Step
 
 LINKS = {"probit": "Probit", "logit": "Logit", "cloglog": "Complementary log-log"}
+BACKGROUND = {"none": "", "abbott": ", Abbott's correction for control deaths", "estimated": ", background estimated"}
 
 
 class QuantalStep(Step):
@@ -49,12 +50,10 @@ class QuantalStep(Step):
                 lost.append(made.name)
                 made.problem = made.fit.message
         said = f"{LINKS[self.link]} line on {'log10 dose' if self.dose == 'log' else 'dose'}"
-        said += {"abbott": ", Abbott's correction for control deaths", "estimated": ", background estimated"}.get(
-            self.background, ""
-        )
-        said += "."
-        if none and len(none) == len(bench.treatments):
-            said += " No controls (dose zero), so there is no background to correct for."
+        if len(none) == len(bench.treatments):
+            said += ". No controls (dose zero), so there is no background to correct for."
+        else:
+            said += f"{BACKGROUND[self.background]}."
         for made in poor[:2]:
             said += self._widened(made)
         if lost:
