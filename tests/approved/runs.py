@@ -239,6 +239,13 @@ RUNS: dict[str, Callable[[], Outcome]] = {
     "doses_below_zero": lambda: with_steps(
         opened_run(VOLTS, "dose"), NormalizeStep(on=False), DoseCurveStep(model="boltzmann")
     ),
+    "pier_cv_strict": _standards(ReplicatesStep(cv_limit=0.0001), text=clean_run()),
+    "doses_few": lambda: with_steps(
+        opened_run("Compound\tDose (µM)\tResponse\nK7\t1\t80\nK7\t3\t40\nM2\t1\t90\nM2\t3\t70\nM2\t9\t20", "dose")
+    ),
+    "doses_absolute_out": _doses(EffectsStep(levels=(50, 2, 99.9), extrapolate=True)),
+    "doses_total": _doses(NormalizeStep(no_effect="typed", typed_no_effect=100, full_effect="average")),
+    "sigmoid_few": _standards(CurveStep(model="logistic5"), text="\n".join(SIGMOID.splitlines()[:9])),
     "zeros": _standards(text=ZEROS),
     "zeros_own_blank": _standards(BlankStep(scope="own"), CurveStep(model="hyperbola_offset"), text=ZEROS),
     "zeros_huber": _standards(CurveStep(model="logistic4", robust="huber"), LimitsStep(cv=0.001), text=ZEROS),

@@ -95,6 +95,8 @@ TEXTS: dict[str, str] = {
     "units_clash": _t("Name | Conc | A // S1|5 µM|0.1 // S2|1 mg/L|0.2 // S3|2 mg/L|0.4"),
     "unit_once": _t("Name | Conc | A // S1|5 µM|0.1 // S2|1|0.2 // S3|2|0.4 // QC|2|0.2"),
     "levels_unread": _t("Name | Conc (µM) | A // Std 1|one|0.1 // Std 2|two|0.2 // Std 3|4|0.4 // Std 4||0.5 // P||0.3"),
+    "levels_bare": _t("Name | Conc (µM) | A // Std 1||0.1 // Std 2||0.2 // Std 3||0.4 // Std 4||0.5 // P||0.3"),
+    "levels_bare_5": _t("Name | Conc (µM) | A // " + " // ".join(f"Std {i}||{i}" for i in range(5)) + " // P||0.3 // Std|1|2"),
     "level_one_unread": _t("Name | Conc (µM) | A // Std 1|one|0.1 // S2|2|0.2 // S3|4|0.4 // P||0.3"),
     "no_levels": _t("Name | A | B // Pier|0.1|0.2 // Marsh|0.3|0.4"),
     "no_samples": _t(f"Name | Conc (µM) | A // {STANDARDS}"),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from dosis.run.effects.effect import Effect
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.verdict import Verdict, VerdictPart
-from dosis.run.verdict import NAMED, found_by, of_steps, said_by, verdict
+from dosis.run.verdict import NAMED, found_by, of_steps, said_by, stuck_at, verdict
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ def conclude(
         names = " or ".join(dict.fromkeys(f"{effect.symbol}{effect.doses[0].percent:g}" for effect in effects))
         what = words.half if effects[0].doses[0].percent == 50 else f"an {names}"
         headline = f"{len(found):,} of {len(effects):,} series have {what}."
-    detail = of_steps(steps) + said_by(checks) or found_by(checks)
+    detail = of_steps(steps) + ([] if effects else stuck_at(steps)) + said_by(checks) or found_by(checks)
     if not laid_out:
         detail = [VerdictPart(text=f"Say which wells are {words.wanted}.")]
     look = len(found) < len(effects) or bool(of_steps(steps))

@@ -45,7 +45,7 @@ class CompareStep(Step):
         if not self.on:
             return self.told("Switched off.", State.PASS)
         if len(fitted) < 2:
-            return self.told("One series; there is nothing to compare.", State.PASS)
+            return self.told("Fewer than two curves; there is nothing to compare.", State.PASS)
         if len(fitted) > MOST:
             return self.told(f"{len(fitted)} series are too many to compare in pairs; sort them instead.", State.PASS)
         reference = self.reference if self.reference in fitted else next(iter(fitted))

@@ -153,7 +153,8 @@ class DoseCurveStep(CurveSetting, Step):
         if bends:
             said += f" Lack of fit: {listed(bends, NAMED)}."
         if lost:
-            said += f" No curve for {listed([compound.name for compound in lost], NAMED)}."
+            why = f": {lost[0].problem}" if lost[0].problem else "."
+            said += f" No curve for {listed([compound.name for compound in lost], NAMED)}{why}"
         aside = [group.name for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)]
         aside += [group.name for group in bench.groups(Role.DOSE) if group.level is None]
         if aside:

@@ -29,10 +29,8 @@ class CompareLethalStep(Step):
         if not self.on:
             return self.told("Switched off.", State.PASS)
         if len(able) < 2 or len(able) > MOST:
-            few = (
-                "One series; there is nothing to compare." if len(able) < 2 else "Too many series to compare in pairs."
-            )
-            return self.told(few, State.PASS)
+            few = "Fewer than two lines; there is nothing to compare."
+            return self.told(few if len(able) < 2 else "Too many series to compare in pairs.", State.PASS)
         pairs = self._pairs(able)
         if not pairs:
             same = "The series are the same animals counted at several times, which are not compared with each other."
