@@ -202,7 +202,7 @@ TEXTS: dict[str, str] = {
         {"well": "A1", "plate": "P", "role": "blank", "readings": {"450 nm": 0.1, "620 nm": None}},
         {"well": "B2", "plate": "P", "role": "sample", "readings": {"450 nm": 0.1, "700 nm": 0.3}},
     ]}),
-    "json_wrong": json.dumps({"rows": [{"name": "Std 1", "readings": [0.1], "colour": "red"}]}),
+    "json_wrong": json.dumps({"rows": [{"name": "Std 1", "readings": [0.1], "color": "red"}]}),
     "json_wrong_reading": json.dumps({"rows": [{"name": "Std 1", "readings": [[0.1]]}]}),
     "json_empty": json.dumps({"rows": []}),
     "json_list": "[1, 2]",

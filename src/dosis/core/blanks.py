@@ -43,7 +43,7 @@ def subtract(
     readings: Sequence[float], groups: Sequence[Hashable], blanks: Mapping[Hashable, Sequence[float]],
     statistic: BlankStatistic = "mean",
 ) -> Corrected:  # fmt: skip
-    """Take off each reading's own blank: that of its row, column group, series, or of itself.
+    """Subtract each reading's own blank: that of its row, column group, series, or of itself.
 
     Parameters
     ----------

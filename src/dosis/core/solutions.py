@@ -47,7 +47,7 @@ def by_weight(mass: float, volume: float, *, purity: float = 1.0) -> Prepared:
 
 
 def molar(mass: float, molar_mass: float, volume: float, *, purity: float = 1.0) -> Prepared:
-    """Amount concentration: mass·purity/(molar mass·volume); grams, grams a mole and litres give moles a litre.
+    """Amount concentration: mass·purity/(molar mass·volume); grams, grams per mole and liters give moles per liter.
 
     Raises
     ------

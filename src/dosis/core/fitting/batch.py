@@ -50,7 +50,7 @@ class BatchFit:
     ) -> tuple[Array, Array]:
         """Both ends of a parameter's interval, (curves,) each; NaN where there is none or a side is open.
 
-        "profile" is made for all curves at once for the midpoint of a 4-parameter logistic or Boltzmann curve, and
+        "profile" is made for all curves at once for the midpoint of a 4-parameter logistic or a Boltzmann sigmoid, and
         curve by curve otherwise.
 
         Raises

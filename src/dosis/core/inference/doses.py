@@ -14,7 +14,7 @@ from dosis.core.inference.roots import bisect
 from dosis.core.inference.variances import variances_along
 from dosis.core.places import places
 
-FAR = 1e150  # stands for an endless dose; its square is still a number
+FAR = 1e150  # stands for an infinite dose; its square is still a number
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ class Dose:
 
 
 def dose_at(fit: Fitted, effect: float, of: Literal["span", "response"], level: float) -> Dose:
-    """The dose with `effect`: a share of the way from the plateau at no dose to that at endless dose, or a response.
+    """The dose with `effect`: a share of the way from the plateau at no dose to that at infinite dose, or a response.
 
     Raises
     ------

@@ -198,7 +198,7 @@ class Model:
             else:
                 h, first, by_power = powered_logistic(u, power)
             first = (upper - lower) * first
-            tilt = np.where(np.isfinite(t), first * t, 0.0)  # at a zero dose t is endless, but nothing changes there
+            tilt = np.where(np.isfinite(t), first * t, 0.0)  # at a zero dose t is infinite, but nothing changes there
             columns = {"lower": 1.0 - h, "upper": h, form.place: -slope * first, form.steepness: tilt}
             if form.logarithmic:
                 columns[form.place] = columns[form.place] / place
