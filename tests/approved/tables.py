@@ -157,6 +157,7 @@ TEXTS: dict[str, str] = {
     "wells_wavelengths": _t("Well | Wavelength (nm) | A // A1|450|0.1 // A1|620|0.01 // B1|450|0.2 // B1|620|0.02"),
     "channel_of_words": _t("Channel | Dose (mV) | R // Wild|-40|0.1 // Wild|0|0.5 // Mutant|-40|0.2 // Mutant|0|0.7"),
     "channel_without_wells": _t("Sample | Wavelength (nm) | Conc (µM) | A // S1|450|1|0.1 // S1|620|1|0.01 // S2|450|2|0.2 // S2|620|2|0.01"),
+    "control_as_series": _t("Treatment | Dose (mg/L) | Exposed | Dead // Control|0|20|1 // Solvent control|0|20|2 // A|1|20|4 // A|2|20|9"),
     "vehicle_as_series": _t("Compound | Dose (µM) | R // K7|1|90 // K7|3|50 // M2|1|80 // M2|3|30 // Vehicle||100 // Blank||4"),
     "wells_cycles": _t("Well | Cycle | A // A1|1|0.1 // A1|2|0.01 // B1|1|0.2"),
     "wells_columns": _t("Well | 450 nm | 620 nm // A1|0.1|0.01 // B1|0.2|0.02"),

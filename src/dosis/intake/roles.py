@@ -10,6 +10,11 @@ def guess_role(role_cell: str, name: str, has_level: bool) -> Role:
     return _named_role(role_cell) or _named_role(name) or (Role.STANDARD if has_level else Role.SAMPLE)
 
 
+def names_no_series(word: str) -> bool:
+    """Whether a word in a column of series says what its rows are instead: a blank, a vehicle, the full effect."""
+    return _named_role(word) in (Role.BLANK, Role.VEHICLE, Role.FULL)
+
+
 def names_a_role(name: str) -> bool:
     """Whether a word says by itself what it stands for ("Std 1", "Blank")."""
     return _named_role(name) is not None

@@ -9,7 +9,7 @@ from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.cells import Cells
 from dosis.intake.columns import ColumnCells, are_counts, parse_dilution, time_of
 from dosis.intake.levels import Levels
-from dosis.intake.roles import names_a_role
+from dosis.intake.roles import names_no_series
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
 from dosis.intake.well_list import WellList, well_list
@@ -64,14 +64,14 @@ class Table(Cells):
     def named(self, cells: list[str]) -> str:
         """The name of a row; where it has none, "Vehicle" or "Blank" in the column of series is one."""
         name, series = self.cell(cells, ColumnKind.NAME), self.cell(cells, ColumnKind.SERIES)
-        return series if not name and names_a_role(series) else name
+        return series if not name and names_no_series(series) else name
 
     def series(self, cells: list[str]) -> str:
         """The series of a row: as it says, and the time point of its counts."""
         at = self.index(ColumnKind.TIME)
         time = "" if at is None else time_of(self.headings[at], cells[at])
         series = self.cell(cells, ColumnKind.SERIES)
-        own = "" if series and not self.cell(cells, ColumnKind.NAME) and names_a_role(series) else series
+        own = "" if not self.cell(cells, ColumnKind.NAME) and names_no_series(series) else series
         return ", ".join(filter(None, (own, time)))
 
     def same_thing(self, number: int, cells: list[str]) -> tuple[Hashable, ...] | None:
