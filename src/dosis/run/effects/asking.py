@@ -22,7 +22,7 @@ def as_doses(layout: Layout, renamed: Mapping[Role, Role]) -> Layout:
 def _with_role(group: Group, renamed: Mapping[Role, Role]) -> Group:
     role = renamed.get(group.role, group.role)
     if not group.level and _CONTROL.match(group.series):  # named as a control in the column of series: it is everyone's
-        return group.model_copy(update={"role": Role.VEHICLE, "series": ""})
+        return group.model_copy(update={"role": Role.VEHICLE, "name": _dose_name(group), "series": ""})
     if group.role is Role.QC and _CONTROL.match(group.name):
         role = Role.VEHICLE  # without dose, where the question is about doses
     if role is group.role:
@@ -32,4 +32,4 @@ def _with_role(group: Group, renamed: Mapping[Role, Role]) -> Group:
 
 def _dose_name(group: Group) -> str:
     """The series, in the place of a name that only counts standards; the dose stands beside it."""
-    return group.series or "Dose" if re.fullmatch(r"Standard \d+", group.name) else group.name
+    return group.series or "Dose" if re.fullmatch(r"(Standard|Sample) \d+", group.name) else group.name
