@@ -18,8 +18,8 @@ PAGES, LEAVING, UNDERSTOOD = (Path(__file__).parent / name for name in ("pages",
 def compare(path: Path, text: str) -> None:
     page, now = path.read_text("utf-8").splitlines(), text.splitlines()
     for line, (one, other) in enumerate(zip(page, now, strict=False), start=1):
-        assert near(one, other), f"line {line}"
-    assert len(page) == len(now)
+        assert near(one, other), f"{path.name}, line {line}\n  was {one}\n  is  {other}"
+    assert len(page) == len(now), f"{path.name} had {len(page)} lines and has {len(now)}"
 
 
 @pytest.mark.parametrize("name", sorted(RUNS))
