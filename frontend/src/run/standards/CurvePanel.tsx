@@ -6,7 +6,7 @@ import { Pick } from "../../ui/Choice";
 import { useCurves } from "../state/curves";
 import { stepOf, useOpenRun } from "../state/open";
 import { Fitted } from "../working/Fitted";
-import { ROBUST, Row } from "../working/fields";
+import { PickRow, ROBUST, Row } from "../working/fields";
 import { ModelPicker } from "../working/ModelPicker";
 
 const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
@@ -59,53 +59,48 @@ export function CurvePanel() {
             onChange={(window) => set({ window }, "Curve: window of standards")}
           />
         </Row>
-        <Row label="Each is weighted by">
-          <Pick
-            label="Weights"
-            value={step.weights ?? "none"}
-            options={WEIGHTS}
-            onChange={(weights) => set({ weights }, `Curve: weights ${weights}`)}
-          />
-        </Row>
-        <Row label="The curve goes through">
-          <Pick
-            label="Fit to"
-            value={step.fit_to ?? "readings"}
-            options={FIT_TO}
-            onChange={(fit_to) => set({ fit_to }, `Curve: fit to ${fit_to}`)}
-          />
-        </Row>
-        <Row label="It gives">
-          <Pick
-            label="Which way the curve is fitted"
-            value={step.way ?? "signal"}
-            options={WAYS}
-            onChange={(way) =>
-              set(
-                { way },
-                way === "signal" ? "Curve: signal on concentration" : "Curve: concentration on signal",
-              )
-            }
-          />
-        </Row>
+        <PickRow
+          says="Each is weighted by"
+          label="Weights"
+          value={step.weights ?? "none"}
+          options={WEIGHTS}
+          onChange={(weights) => set({ weights }, `Curve: weights ${weights}`)}
+        />
+        <PickRow
+          says="The curve goes through"
+          label="Fit to"
+          value={step.fit_to ?? "readings"}
+          options={FIT_TO}
+          onChange={(fit_to) => set({ fit_to }, `Curve: fit to ${fit_to}`)}
+        />
+        <PickRow
+          says="It gives"
+          label="Which way the curve is fitted"
+          value={step.way ?? "signal"}
+          options={WAYS}
+          onChange={(way) =>
+            set(
+              { way },
+              way === "signal" ? "Curve: signal on concentration" : "Curve: concentration on signal",
+            )
+          }
+        />
         {(several || !["run", "each"].includes(step.per ?? "each")) && (
-          <Row label="There is">
-            <Pick
-              label="One curve for"
-              value={step.per ?? "each"}
-              options={PER}
-              onChange={(per) => set({ per }, `Curve: one for each ${per}`)}
-            />
-          </Row>
-        )}
-        <Row label="Outlying readings are">
-          <Pick
-            label="Robust"
-            value={step.robust ?? "off"}
-            options={ROBUST}
-            onChange={(robust) => set({ robust }, `Curve: robust ${robust}`)}
+          <PickRow
+            says="There is"
+            label="One curve for"
+            value={step.per ?? "each"}
+            options={PER}
+            onChange={(per) => set({ per }, `Curve: one for each ${per}`)}
           />
-        </Row>
+        )}
+        <PickRow
+          says="Outlying readings are"
+          label="Robust"
+          value={step.robust ?? "off"}
+          options={ROBUST}
+          onChange={(robust) => set({ robust }, `Curve: robust ${robust}`)}
+        />
         <Row label="Left out are the">
           <Count
             label="Lowest levels left out"

@@ -1,7 +1,7 @@
 /* The choices of the blank: which, over what, or none. */
 import { Pick } from "../../ui/Choice";
 import { useOpenRun } from "../state/open";
-import { CENTERS, NumberField, ON_OFF, Row, useStep } from "./fields";
+import { CENTERS, NumberField, ON_OFF, PickRow, Row, useStep } from "./fields";
 
 const SCOPES = [
   { value: "each", text: "of each plate that has some, else of the run" },
@@ -21,14 +21,13 @@ export function BlankPanel() {
   const { step, set } = useStep("blank");
   return (
     <>
-      <Row label="Subtract the">
-        <Pick
-          label="Statistic of the blanks"
-          value={step.statistic ?? "mean"}
-          options={CENTERS}
-          onChange={(statistic) => set({ statistic }, `Blank: ${statistic}`)}
-        />
-      </Row>
+      <PickRow
+        says="Subtract the"
+        label="Statistic of the blanks"
+        value={step.statistic ?? "mean"}
+        options={CENTERS}
+        onChange={(statistic) => set({ statistic }, `Blank: ${statistic}`)}
+      />
       <Row label="of the blanks">
         <Pick
           label="Which blanks are subtracted"
@@ -57,25 +56,23 @@ export function BlankPanel() {
         )}
       </Row>
       {step.scope === "reference" && (
-        <Row label="The reference is">
-          <Pick
-            label="Reference to subtract"
-            value={step.reference || "none chosen"}
-            options={(view.revision.outcome.columns ?? [])
-              .filter((column) => !column.derived)
-              .map((column) => ({ value: column.name, text: column.name }))}
-            onChange={(reference) => set({ reference }, `Blank: reference ${reference}`)}
-          />
-        </Row>
-      )}
-      <Row label="This step is">
-        <Pick
-          label="Blank step"
-          value={step.on ? "on" : "off"}
-          options={ON_OFF}
-          onChange={(on) => set({ on: on === "on" }, `Blank: ${on}`)}
+        <PickRow
+          says="The reference is"
+          label="Reference to subtract"
+          value={step.reference || "none chosen"}
+          options={(view.revision.outcome.columns ?? [])
+            .filter((column) => !column.derived)
+            .map((column) => ({ value: column.name, text: column.name }))}
+          onChange={(reference) => set({ reference }, `Blank: reference ${reference}`)}
         />
-      </Row>
+      )}
+      <PickRow
+        says="This step is"
+        label="Blank step"
+        value={step.on ? "on" : "off"}
+        options={ON_OFF}
+        onChange={(on) => set({ on: on === "on" }, `Blank: ${on}`)}
+      />
     </>
   );
 }

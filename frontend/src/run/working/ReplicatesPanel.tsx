@@ -1,8 +1,7 @@
 /* The choices of combining replicates, and the readings that stand out among theirs. */
 import { Button } from "../../ui/Button";
-import { Pick } from "../../ui/Choice";
 import { useOpenRun } from "../state/open";
-import { CENTERS, NumberField, Row, useStep } from "./fields";
+import { CENTERS, NumberField, PickRow, Row, useStep } from "./fields";
 
 /** Readings that a test points at among their replicates; each is excluded, for that reason, by one click. */
 function Suspects() {
@@ -43,18 +42,17 @@ export function ReplicatesPanel() {
   const { step, set } = useStep("replicates");
   return (
     <>
-      <Row label="Replicates are combined by their">
-        <Pick
-          label="Combine replicates by"
-          value={step.combine ?? "mean"}
-          options={[
-            ...CENTERS,
-            { value: "geometric", text: "geometric mean" },
-            { value: "each", text: "no mean: each on its own" },
-          ]}
-          onChange={(combine) => set({ combine }, `Replicates: ${combine}`)}
-        />
-      </Row>
+      <PickRow
+        says="Replicates are combined by their"
+        label="Combine replicates by"
+        value={step.combine ?? "mean"}
+        options={[
+          ...CENTERS,
+          { value: "geometric", text: "geometric mean" },
+          { value: "each", text: "no mean: each on its own" },
+        ]}
+        onChange={(combine) => set({ combine }, `Replicates: ${combine}`)}
+      />
       <Row label="They disagree from a CV of">
         <NumberField
           key={step.cv_limit}

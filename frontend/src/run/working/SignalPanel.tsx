@@ -2,10 +2,9 @@
 
 import { useState } from "react";
 import { Button } from "../../ui/Button";
-import { Pick } from "../../ui/Choice";
 import { stepOf, useOpenRun } from "../state/open";
 import { DerivedDialog } from "./DerivedDialog";
-import { Row } from "./fields";
+import { PickRow } from "./fields";
 
 const PLACES = [
   { value: "before", text: "before the blank" },
@@ -45,17 +44,15 @@ export function SignalPanel() {
   return (
     <div className="flex flex-col gap-1.5">
       {columns.length > 1 && (
-        <Row label="Signal is">
-          <Pick
-            label="Signal is"
-            value={chosen}
-            options={columns.map((column) => ({
-              value: column.name,
-              text: column.unit ? `${column.name} / ${column.unit}` : column.name,
-            }))}
-            onChange={use}
-          />
-        </Row>
+        <PickRow
+          says="Signal is"
+          value={chosen}
+          options={columns.map((column) => ({
+            value: column.name,
+            text: column.unit ? `${column.name} / ${column.unit}` : column.name,
+          }))}
+          onChange={use}
+        />
       )}
       {peak && peak !== chosen && (
         <Button look="text" className="text-left" onClick={() => use(peak)}>
@@ -63,20 +60,19 @@ export function SignalPanel() {
         </Button>
       )}
       {((step.derived ?? []).length > 0 || columns.length > 1) && (
-        <Row label="Derived">
-          <Pick
-            label="Columns are derived"
-            value={after ? "after" : "before"}
-            options={PLACES}
-            onChange={(place) =>
-              act({
-                kind: "change",
-                changes: [{ kind: "place_signal", after_blank: place === "after" }],
-                words: `Signal: ${place} the blank`,
-              })
-            }
-          />
-        </Row>
+        <PickRow
+          says="Derived"
+          label="Columns are derived"
+          value={after ? "after" : "before"}
+          options={PLACES}
+          onChange={(place) =>
+            act({
+              kind: "change",
+              changes: [{ kind: "place_signal", after_blank: place === "after" }],
+              words: `Signal: ${place} the blank`,
+            })
+          }
+        />
       )}
       <ul>
         {(step.derived ?? []).map((each) => (

@@ -1,7 +1,8 @@
 /* The few parts that the choices of every step are made of: the step and how it is set, rows, numbers. */
 
-import { type ReactNode, useState } from "react";
+import { type ComponentProps, type ReactNode, useState } from "react";
 import { answer, api } from "../../api/client";
+import { Pick } from "../../ui/Choice";
 import { typed } from "../../ui/Field";
 import { stepOf, useOpenRun } from "../state/open";
 
@@ -50,6 +51,19 @@ export function Row({ label, children }: { label: string; children: ReactNode })
       <span className="text-graphite">{label}</span>
       <div className="flex min-w-0 flex-wrap items-center gap-x-1.5">{children}</div>
     </div>
+  );
+}
+
+/** Such a row with one choice; `label` names it where the sentence alone does not. */
+export function PickRow<T extends string>({
+  says,
+  label = says,
+  ...pick
+}: Omit<ComponentProps<typeof Pick<T>>, "label"> & { says: string; label?: string }) {
+  return (
+    <Row label={says}>
+      <Pick label={label} {...pick} />
+    </Row>
   );
 }
 

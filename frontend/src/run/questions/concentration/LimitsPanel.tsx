@@ -1,8 +1,7 @@
 /* The choices of the limits, and what they are. */
-import { Pick } from "../../../ui/Choice";
 import { useCurves } from "../../state/curves";
 import { useSelection } from "../../state/selection";
-import { ON_OFF, Row, useStep } from "../../working/fields";
+import { ON_OFF, PickRow, useStep } from "../../working/fields";
 
 const CVS = [
   { value: "0.1", text: "10 %" },
@@ -17,22 +16,20 @@ export function LimitsPanel() {
   const { step, set } = useStep("limits");
   return (
     <>
-      <Row label="Quantifiable means a read-back CV within">
-        <Pick
-          label="Read-back CV within"
-          value={String(step.cv ?? 0.2) as "0.2"}
-          options={CVS}
-          onChange={(cv) => set({ cv: Number(cv) }, `Limits: CV ${cv}`)}
-        />
-      </Row>
-      <Row label="This step is">
-        <Pick
-          label="Limits step"
-          value={step.on ? "on" : "off"}
-          options={ON_OFF}
-          onChange={(on) => set({ on: on === "on" }, `Limits: ${on}`)}
-        />
-      </Row>
+      <PickRow
+        says="Quantifiable means a read-back CV within"
+        label="Read-back CV within"
+        value={String(step.cv ?? 0.2) as "0.2"}
+        options={CVS}
+        onChange={(cv) => set({ cv: Number(cv) }, `Limits: CV ${cv}`)}
+      />
+      <PickRow
+        says="This step is"
+        label="Limits step"
+        value={step.on ? "on" : "off"}
+        options={ON_OFF}
+        onChange={(on) => set({ on: on === "on" }, `Limits: ${on}`)}
+      />
       <dl className="mt-1 grid grid-cols-[72px_1fr] border-t border-rule pt-1 text-md">
         {(curve.limits ?? []).map(({ name, shown, working }) => (
           <div key={name} className="contents">

@@ -3,11 +3,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, problemOf } from "../../../api/client";
-import { Pick } from "../../../ui/Choice";
 import { typed } from "../../../ui/Field";
 import { useCurves } from "../../state/curves";
 import { useOpenRun } from "../../state/open";
-import { BEYOND, INTERVALS, Row, useStep } from "../../working/fields";
+import { BEYOND, INTERVALS, PickRow, Row, useStep } from "../../working/fields";
 
 /** The curve asked either way: the signal at a concentration, the concentration at a signal. */
 function AskCurve() {
@@ -33,17 +32,15 @@ function AskCurve() {
   const unit = (way === "level" ? level : signal).unit ?? "";
   return (
     <div className="mt-1 border-t border-rule pt-1">
-      <Row label="Ask the curve at a">
-        <Pick
-          label="Ask the curve at a"
-          value={way}
-          options={[
-            { value: "level", text: "concentration" },
-            { value: "signal", text: "signal" },
-          ]}
-          onChange={setWay}
-        />
-      </Row>
+      <PickRow
+        says="Ask the curve at a"
+        value={way}
+        options={[
+          { value: "level", text: "concentration" },
+          { value: "signal", text: "signal" },
+        ]}
+        onChange={setWay}
+      />
       <Row label="of">
         <input
           aria-label={`Ask at this ${way === "level" ? "concentration" : "signal"}`}
@@ -73,33 +70,29 @@ export function ReadBackPanel() {
   const { step, set } = useStep("read_back");
   return (
     <>
-      <Row label="The confidence level is">
-        <Pick
-          label="Level of the interval"
-          value={String(step.level ?? 0.95) as "0.95"}
-          options={INTERVALS}
-          onChange={(level) => set({ level: Number(level) }, `Interval: ${level}`)}
-        />
-      </Row>
-      <Row label="Outside the standards it is">
-        <Pick
-          label="Extrapolate"
-          value={step.extrapolate ? "on" : "off"}
-          options={BEYOND}
-          onChange={(on) => set({ extrapolate: on === "on" }, `Extrapolate: ${on}`)}
-        />
-      </Row>
-      <Row label="A sample that scatters more has">
-        <Pick
-          label="A sample that scatters more has"
-          value={step.scatter ?? "curve"}
-          options={[
-            { value: "curve", text: "the interval of the curve, with a remark" },
-            { value: "own", text: "an interval by its own scatter" },
-          ]}
-          onChange={(scatter) => set({ scatter }, `Read back: by the scatter of the ${scatter}`)}
-        />
-      </Row>
+      <PickRow
+        says="The confidence level is"
+        label="Level of the interval"
+        value={String(step.level ?? 0.95) as "0.95"}
+        options={INTERVALS}
+        onChange={(level) => set({ level: Number(level) }, `Interval: ${level}`)}
+      />
+      <PickRow
+        says="Outside the standards it is"
+        label="Extrapolate"
+        value={step.extrapolate ? "on" : "off"}
+        options={BEYOND}
+        onChange={(on) => set({ extrapolate: on === "on" }, `Extrapolate: ${on}`)}
+      />
+      <PickRow
+        says="A sample that scatters more has"
+        value={step.scatter ?? "curve"}
+        options={[
+          { value: "curve", text: "the interval of the curve, with a remark" },
+          { value: "own", text: "an interval by its own scatter" },
+        ]}
+        onChange={(scatter) => set({ scatter }, `Read back: by the scatter of the ${scatter}`)}
+      />
       <AskCurve />
     </>
   );

@@ -1,9 +1,8 @@
 /* The choices of a dose–response curve: those of all series, or of one that is an exception. */
 
-import { Pick } from "../../../ui/Choice";
 import { useCurves } from "../../state/curves";
 import { Fitted } from "../../working/Fitted";
-import { ROBUST, Row, useStep } from "../../working/fields";
+import { PickRow, ROBUST, useStep } from "../../working/fields";
 import { ModelPicker } from "../../working/ModelPicker";
 
 export const SHAPES = ["sigmoid", "peaked"];
@@ -59,17 +58,16 @@ export function DoseCurvePanel() {
   return (
     <div className="flex flex-col gap-2">
       {curves.length > 1 && (
-        <Row label="This setting is">
-          <Pick
-            label="This setting applies to"
-            value={alone ? "alone" : "all"}
-            options={[
-              { value: "all", text: "of all series" },
-              { value: "alone", text: `of ${curve.key} alone` },
-            ]}
-            onChange={(value) => setAlone(value === "alone")}
-          />
-        </Row>
+        <PickRow
+          says="This setting is"
+          label="This setting applies to"
+          value={alone ? "alone" : "all"}
+          options={[
+            { value: "all", text: "of all series" },
+            { value: "alone", text: `of ${curve.key} alone` },
+          ]}
+          onChange={(value) => setAlone(value === "alone")}
+        />
       )}
       <ModelPicker
         chosen={setting.model ?? "logistic4"}
@@ -78,38 +76,35 @@ export function DoseCurvePanel() {
         onChoose={(model) => change({ model: model.id, fixed: {} }, model.name)}
       />
       <div>
-        <Row label="The curve goes through">
-          <Pick
-            label="Fitted responses are"
-            value={of}
-            options={[
-              { value: "normalized", text: "normalized responses" },
-              { value: "raw", text: "responses as read" },
-            ]}
-            onChange={(next) => changeAll({ ...nothingHeld(step), of: next }, `Curve: of ${next} responses`)}
-          />
-        </Row>
-        <Row label="Each is weighted by">
-          <Pick
-            label="Weights"
-            value={setting.weights ?? "none"}
-            options={[
-              { value: "none", text: "nothing: all alike" },
-              { value: "1/y", text: "1/y" },
-              { value: "1/y^2", text: "1/y²" },
-              { value: "1/yhat^2", text: "1/ŷ²" },
-            ]}
-            onChange={(weights) => change({ weights }, `weights ${weights}`)}
-          />
-        </Row>
-        <Row label="Outlying readings are">
-          <Pick
-            label="Robust"
-            value={setting.robust ?? "off"}
-            options={ROBUST}
-            onChange={(robust) => change({ robust }, `robust ${robust}`)}
-          />
-        </Row>
+        <PickRow
+          says="The curve goes through"
+          label="Fitted responses are"
+          value={of}
+          options={[
+            { value: "normalized", text: "normalized responses" },
+            { value: "raw", text: "responses as read" },
+          ]}
+          onChange={(next) => changeAll({ ...nothingHeld(step), of: next }, `Curve: of ${next} responses`)}
+        />
+        <PickRow
+          says="Each is weighted by"
+          label="Weights"
+          value={setting.weights ?? "none"}
+          options={[
+            { value: "none", text: "nothing: all alike" },
+            { value: "1/y", text: "1/y" },
+            { value: "1/y^2", text: "1/y²" },
+            { value: "1/yhat^2", text: "1/ŷ²" },
+          ]}
+          onChange={(weights) => change({ weights }, `weights ${weights}`)}
+        />
+        <PickRow
+          says="Outlying readings are"
+          label="Robust"
+          value={setting.robust ?? "off"}
+          options={ROBUST}
+          onChange={(robust) => change({ robust }, `robust ${robust}`)}
+        />
         {curves.length > 1 && !alone && (
           <fieldset className="flex flex-wrap items-center gap-x-3 py-0.5">
             <legend className="float-left mr-2 min-w-[62px] text-graphite">Shared by all</legend>

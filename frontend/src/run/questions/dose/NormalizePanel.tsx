@@ -3,7 +3,7 @@
 import type { NormalizeStep, ReferenceOutcome } from "../../../api/schema";
 import { Pick } from "../../../ui/Choice";
 import { useOpenRun } from "../../state/open";
-import { NumberField, ON_OFF, Row, useStep } from "../../working/fields";
+import { NumberField, ON_OFF, PickRow, useStep } from "../../working/fields";
 
 type Source = NonNullable<NormalizeStep["no_effect"]>;
 const WELLS = "Control wells";
@@ -51,55 +51,46 @@ export function NormalizePanel() {
         onSource={(full_effect) => set({ full_effect }, "Normalize: what counts as full effect")}
         onType={(value) => set({ typed_full_effect: value }, `Normalize: ${value} counts as full effect`)}
       />
-      <Row label="Each plate is normalized">
-        <Pick
-          label="Each plate is normalized"
-          value={step.per ?? "each"}
-          options={SCOPES}
-          onChange={(per) => set({ per }, `Normalize: by ${per}`)}
-        />
-      </Row>
-      <Row label="Replicates are">
-        <Pick
-          label="Replicates are"
-          value={step.average_first ? "means" : "each"}
-          options={[
-            { value: "each", text: "each put on the scale" },
-            { value: "means", text: "averaged first" },
-          ]}
-          onChange={(of) => set({ average_first: of === "means" }, `Normalize: ${of}`)}
-        />
-      </Row>
-      <Row label="No effect is shown as">
-        <Pick
-          label="No effect is shown as"
-          value={step.scale ?? "percent"}
-          options={[
-            { value: "percent", text: "100 %" },
-            { value: "fraction", text: "1" },
-          ]}
-          onChange={(scale) => set({ scale }, `Normalize: ${scale}`)}
-        />
-      </Row>
-      <Row label="A dose that sets the scale is">
-        <Pick
-          label="A dose that sets the scale is"
-          value={step.references ?? "shown"}
-          options={[
-            { value: "shown", text: "kept on the curve" },
-            { value: "hidden", text: "left out of the curve" },
-          ]}
-          onChange={(references) => set({ references }, `Normalize: references ${references}`)}
-        />
-      </Row>
-      <Row label="This step is">
-        <Pick
-          label="Normalize step"
-          value={step.on ? "on" : "off"}
-          options={ON_OFF}
-          onChange={(on) => set({ on: on === "on" }, `Normalize: ${on}`)}
-        />
-      </Row>
+      <PickRow
+        says="Each plate is normalized"
+        value={step.per ?? "each"}
+        options={SCOPES}
+        onChange={(per) => set({ per }, `Normalize: by ${per}`)}
+      />
+      <PickRow
+        says="Replicates are"
+        value={step.average_first ? "means" : "each"}
+        options={[
+          { value: "each", text: "each put on the scale" },
+          { value: "means", text: "averaged first" },
+        ]}
+        onChange={(of) => set({ average_first: of === "means" }, `Normalize: ${of}`)}
+      />
+      <PickRow
+        says="No effect is shown as"
+        value={step.scale ?? "percent"}
+        options={[
+          { value: "percent", text: "100 %" },
+          { value: "fraction", text: "1" },
+        ]}
+        onChange={(scale) => set({ scale }, `Normalize: ${scale}`)}
+      />
+      <PickRow
+        says="A dose that sets the scale is"
+        value={step.references ?? "shown"}
+        options={[
+          { value: "shown", text: "kept on the curve" },
+          { value: "hidden", text: "left out of the curve" },
+        ]}
+        onChange={(references) => set({ references }, `Normalize: references ${references}`)}
+      />
+      <PickRow
+        says="This step is"
+        label="Normalize step"
+        value={step.on ? "on" : "off"}
+        options={ON_OFF}
+        onChange={(on) => set({ on: on === "on" }, `Normalize: ${on}`)}
+      />
       <BeforeAfter key={view.revision.number} />
     </>
   );

@@ -2,7 +2,7 @@
 import { Pick } from "../../../ui/Choice";
 import { LevelsField } from "../../effects/LevelsField";
 import { CheckList } from "../../working/CheckList";
-import { BEYOND, INTERVALS, NumberField, Row, useStep } from "../../working/fields";
+import { BEYOND, INTERVALS, NumberField, PickRow, Row, useStep } from "../../working/fields";
 
 export function EffectsPanel() {
   const { step, set } = useStep("effects");
@@ -29,14 +29,13 @@ export function EffectsPanel() {
           onChange={(level) => set({ interval: Number(level) }, `Effects: interval ${level}`)}
         />
       </Row>
-      <Row label="Beyond the doses it is">
-        <Pick
-          label="Extrapolate"
-          value={step.extrapolate ? "on" : "off"}
-          options={BEYOND}
-          onChange={(on) => set({ extrapolate: on === "on" }, `Effects: extrapolate ${on}`)}
-        />
-      </Row>
+      <PickRow
+        says="Beyond the doses it is"
+        label="Extrapolate"
+        value={step.extrapolate ? "on" : "off"}
+        options={BEYOND}
+        onChange={(on) => set({ extrapolate: on === "on" }, `Effects: extrapolate ${on}`)}
+      />
     </>
   );
 }

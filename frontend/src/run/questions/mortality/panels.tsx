@@ -6,7 +6,7 @@ import { useCurves } from "../../state/curves";
 import { useOpenRun } from "../../state/open";
 import { CheckList } from "../../working/CheckList";
 import { Fitted } from "../../working/Fitted";
-import { INTERVALS, NumberField, Row, useStep } from "../../working/fields";
+import { INTERVALS, NumberField, PickRow, Row, useStep } from "../../working/fields";
 
 const FOUND = "the column so headed";
 
@@ -18,33 +18,29 @@ export function CountsPanel() {
   const named = (value: string) => (value === FOUND ? "" : value);
   return (
     <>
-      <Row label="Exposed are read from">
-        <Pick
-          label="Column of exposed"
-          value={step.exposed || FOUND}
-          options={options}
-          onChange={(value) => set({ exposed: named(value) }, `Counts: exposed is ${value}`)}
-        />
-      </Row>
-      <Row label="Affected are read from">
-        <Pick
-          label="Column of affected"
-          value={step.affected || FOUND}
-          options={options}
-          onChange={(value) => set({ affected: named(value) }, `Counts: affected is ${value}`)}
-        />
-      </Row>
-      <Row label="Vessels with the same dose are">
-        <Pick
-          label="Vessels with the same dose are"
-          value={step.pool ?? "dose"}
-          options={[
-            { value: "dose", text: "pooled" },
-            { value: "vessel", text: "kept apart" },
-          ]}
-          onChange={(pool) => set({ pool }, `Counts: by ${pool}`)}
-        />
-      </Row>
+      <PickRow
+        says="Exposed are read from"
+        label="Column of exposed"
+        value={step.exposed || FOUND}
+        options={options}
+        onChange={(value) => set({ exposed: named(value) }, `Counts: exposed is ${value}`)}
+      />
+      <PickRow
+        says="Affected are read from"
+        label="Column of affected"
+        value={step.affected || FOUND}
+        options={options}
+        onChange={(value) => set({ affected: named(value) }, `Counts: affected is ${value}`)}
+      />
+      <PickRow
+        says="Vessels with the same dose are"
+        value={step.pool ?? "dose"}
+        options={[
+          { value: "dose", text: "pooled" },
+          { value: "vessel", text: "kept apart" },
+        ]}
+        onChange={(pool) => set({ pool }, `Counts: by ${pool}`)}
+      />
     </>
   );
 }
@@ -54,41 +50,38 @@ export function QuantalPanel() {
   const { step, set } = useStep("quantal");
   return (
     <>
-      <Row label="The model is">
-        <Pick
-          label="Link"
-          value={step.link ?? "probit"}
-          options={[
-            { value: "probit", text: "probit" },
-            { value: "logit", text: "logit" },
-            { value: "cloglog", text: "complementary log-log" },
-          ]}
-          onChange={(link) => set({ link }, `Line: ${link}`)}
-        />
-      </Row>
-      <Row label="The dose is taken">
-        <Pick
-          label="Dose is taken"
-          value={step.dose ?? "log"}
-          options={[
-            { value: "log", text: "as its log10" },
-            { value: "linear", text: "as it is" },
-          ]}
-          onChange={(dose) => set({ dose }, `Line: ${dose} dose`)}
-        />
-      </Row>
-      <Row label="Deaths among controls are">
-        <Pick
-          label="Background"
-          value={step.background ?? "abbott"}
-          options={[
-            { value: "abbott", text: "removed by Abbott's correction" },
-            { value: "estimated", text: "estimated with the line" },
-            { value: "none", text: "ignored" },
-          ]}
-          onChange={(background) => set({ background }, `Line: background ${background}`)}
-        />
-      </Row>
+      <PickRow
+        says="The model is"
+        label="Link"
+        value={step.link ?? "probit"}
+        options={[
+          { value: "probit", text: "probit" },
+          { value: "logit", text: "logit" },
+          { value: "cloglog", text: "complementary log-log" },
+        ]}
+        onChange={(link) => set({ link }, `Line: ${link}`)}
+      />
+      <PickRow
+        says="The dose is taken"
+        label="Dose is taken"
+        value={step.dose ?? "log"}
+        options={[
+          { value: "log", text: "as its log10" },
+          { value: "linear", text: "as it is" },
+        ]}
+        onChange={(dose) => set({ dose }, `Line: ${dose} dose`)}
+      />
+      <PickRow
+        says="Deaths among controls are"
+        label="Background"
+        value={step.background ?? "abbott"}
+        options={[
+          { value: "abbott", text: "removed by Abbott's correction" },
+          { value: "estimated", text: "estimated with the line" },
+          { value: "none", text: "ignored" },
+        ]}
+        onChange={(background) => set({ background }, `Line: background ${background}`)}
+      />
       {curve.parameters.length > 0 && <Fitted curve={curve} fixed={{}} />}
     </>
   );
@@ -131,18 +124,16 @@ export function LethalPanel() {
         />
         % {step.trim == null && "or as little as it takes"}
       </Row>
-      <Row label="The dose is called">
-        <Pick
-          label="The dose is called"
-          value={step.symbol ?? "by unit"}
-          options={[
-            { value: "by unit", text: "LC or LD, by its unit" },
-            { value: "LC", text: "LC, lethal concentration" },
-            { value: "LD", text: "LD, lethal dose" },
-          ]}
-          onChange={(symbol) => set({ symbol }, `Lethal dose: called ${symbol}`)}
-        />
-      </Row>
+      <PickRow
+        says="The dose is called"
+        value={step.symbol ?? "by unit"}
+        options={[
+          { value: "by unit", text: "LC or LD, by its unit" },
+          { value: "LC", text: "LC, lethal concentration" },
+          { value: "LD", text: "LD, lethal dose" },
+        ]}
+        onChange={(symbol) => set({ symbol }, `Lethal dose: called ${symbol}`)}
+      />
     </>
   );
 }
