@@ -171,6 +171,7 @@ FILES: dict[str, Callable[[], str]] = {
         (CurveStep(), CurveStep(leave_out=LeaveOut(lowest=1), window=Window(lower=1, upper=5), per="run")),
         (CurveStep(), CurveStep(model="custom", expression="a * x", start={"a": 1.0})),
         (DoseCurveStep(), DoseCurveStep(share=("upper",), of="raw", fixed={"lower": 0.0}, weights="1/y")),
+        (DoseCurveStep(), DoseCurveStep(share=("lower", "upper"))),
         (EffectsStep(), EffectsStep(levels=(50, 10), interval=0.9, extrapolate=True)),
         (NormalizeStep(), NormalizeStep(no_effect="typed", typed_no_effect=1.5, scale="fraction")),
         (CountsStep(), CountsStep(exposed="n", pool="vessel")),

@@ -103,6 +103,10 @@ PLATES = "\n".join(
         ])
     ]
 )  # fmt: skip
+THREE = (
+    "Name\tConc (µM)\tred\tgreen\tblue\nBlank\t0\t0.1\t0.2\t0.3\nStd 1\t1\t1\t2\t3.1\nStd 2\t2\t2\t4\t6\n"
+    "Std 3\t4\t4\t8\t12.2\nPier\t\t3\t5\tOVER\nMarsh\t\t3\t5\t7"
+)
 SUDDEN = "Lot\tDose (mg/L)\tExposed\tAlive\nA\t0\t20\t20\nA\t1\t20\t20\nA\t2\t20\t20\nA\t4\t20\t0\nA\t8\t20\t0"
 
 
@@ -231,6 +235,28 @@ RUNS: dict[str, Callable[[], Outcome]] = {
     "counts_wrong": _counts(text=COUNTED.replace("20\t19", "20\t29")),
     "sudden": _counts(text=SUDDEN),
     "counts_solvent": _counts(text=SOLVENT),
+    "counts_poor": _counts(text=COUNTED.replace("A\t2\t20\t6", "A\t2\t20\t17")),
+    "counts_flat": _counts(
+        text="\n".join(
+            f"{line.rsplit(chr(9), 1)[0]}\t1" if line.startswith("B") else line for line in COUNTED.splitlines()
+        )
+    ),
+    "counts_many": _counts(
+        text="Lot\tDose (mg/L)\tExposed\tDead\n"
+        + "\n".join(
+            f"L{i}\t{x}\t20\t{r}"
+            for i in range(13)
+            for x, r in ((0, 0), (1, 2 + i % 3), (2, 9), (4, 15 + i % 4), (8, 19))
+        )
+    ),
+    "spiked_own_90": lambda: with_steps(_spiked(), ReadBackStep(scatter="own", level=0.9)),
+    "zeros_scatter": _standards(ReadBackStep(scatter="own", level=0.8), CurveStep(model="logistic4"), text=ZEROS),
+    "series_shared_blanks": _standards(BlankStep(scope="series"), text=TWO.replace("0.04\tA", "0.04\t", 1)),
+    "series_derived_excluded": lambda: with_steps(
+        opened_run(TWO, "concentration", Exclude(readings=(2, 5), reason="bubble")),
+        SignalStep(column="Difference", derived=(DERIVED,)),
+    ),
+    "three_channels": lambda: with_steps(opened_run(THREE), SignalStep(column="blue")),
     "counts_no_controls": _counts(text=COUNTED.replace("A\t0\t20\t1\n", "").replace("B\t0\t20\t1\n", "")),
     "doses_edges": lambda: with_steps(opened_run(EDGES, "dose")),
     "doses_edges_raw": lambda: with_steps(

@@ -47,6 +47,7 @@ def _curves(outcome: Outcome) -> Iterator[str]:
             yield f"  {line.name} = {line.shown} | {line.working} | {line.guide}"
         if curve.suggestion:
             yield f"  suggested: {curve.suggestion}"
+        yield f"  range {curve.range}"
         yield f"  levels {' '.join(map(digits, curve.levels))} rmse {digits(curve.rmse)}"
         for point in curve.points[:6]:
             yield f"  point {point.reading} {digits(point.x)} {digits(point.y)} {digits(point.residual)} {point.state}"

@@ -1,9 +1,12 @@
 """What is understood of many tables, plates and files, or said against them; kept beside, and read when it changes."""
 # ruff: noqa: E501 — a table in one line is read more easily
 
+import io
 import json
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
+
+import xlsxwriter
 
 from dosis.core.numbers import Meaning
 from dosis.intake.lookup import read_lookup
@@ -71,6 +74,14 @@ def _files(files: Sequence[tuple[str, bytes]], choices: Choices | None = None) -
     return understand("", choices, files=[SourceFile.model_construct(name=name, data=data) for name, data in files])
 
 
+def _empty_workbook() -> bytes:
+    made = io.BytesIO()
+    book = xlsxwriter.Workbook(made, {"in_memory": True})
+    book.add_worksheet("Nothing")
+    book.close()
+    return made.getvalue()
+
+
 def _t(rows: str) -> str:
     """A table written with bars between its cells and slashes between its rows."""
     return "\n".join("\t".join(cell.strip() for cell in row.split("|")) for row in rows.split(" // "))
@@ -95,6 +106,11 @@ TEXTS: dict[str, str] = {
     "units_clash": _t("Name | Conc | A // S1|5 µM|0.1 // S2|1 mg/L|0.2 // S3|2 mg/L|0.4"),
     "unit_once": _t("Name | Conc | A // S1|5 µM|0.1 // S2|1|0.2 // S3|2|0.4 // QC|2|0.2"),
     "levels_unread": _t("Name | Conc (µM) | A // Std 1|one|0.1 // Std 2|two|0.2 // Std 3|4|0.4 // Std 4||0.5 // P||0.3"),
+    "units_by_cells": _t("Std 1|0.1|5 µM // Std 2|0.2|10 µM // Std 3|0.4|20 µM // Pier|0.3|"),
+    "scan_with_words": _t("Wavelength (nm)|S1|S2 // 400|0.1|0.2 // 410|0.2|0.3 // max|0.4|0.5 // 420|0.3|0.4"),
+    "scan_back_and_forth": _t("Time (s)|S1|S2 // 0|0.1|0.2 // 10|0.2|0.4 // 5|0.3|0.6 // 30|0.4|0.8"),
+    "wells_wavelength_words": _t("Well | Wavelength nm | A // A1|450|0.1 // A1|620|0.01 // B1|450|0.2 // B1|620|0.02"),
+    "channels_unnamed": _t("Name | Conc (µM) | A 1 | 450 nm // S1|1|0.1|0.2 // S2|2|0.2|0.4 // P||0.3|0.6"),
     "levels_bare": _t("Name | Conc (µM) | A // Std 1||0.1 // Std 2||0.2 // Std 3||0.4 // Std 4||0.5 // P||0.3"),
     "levels_bare_5": _t("Name | Conc (µM) | A // " + " // ".join(f"Std {i}||{i}" for i in range(5)) + " // P||0.3 // Std|1|2"),
     "level_one_unread": _t("Name | Conc (µM) | A // Std 1|one|0.1 // S2|2|0.2 // S3|4|0.4 // P||0.3"),
@@ -253,6 +269,7 @@ FILES: dict[str, Callable[[], Intake]] = {
     "utf16_other_end": lambda: _files([("a.csv", "Name,Conc (µM),A\nS,1,2\n".encode("utf-16-be"))]),
     "no_text": lambda: _files([("a.bin", bytes([*range(1, 90), *[0] * 20]))]),
     "broken_workbook": lambda: _files([("a.xlsx", b"PK\x03\x04 and nothing else")]),
+    "empty_workbook": lambda: _files([("a.xlsx", _empty_workbook())]),
     "empty_file": lambda: _files([("a.csv", b"")]),
     "fifty_one_files": lambda: _files([("a.csv", b"1,2\n")] * 51),
 }  # fmt: skip

@@ -16,7 +16,7 @@ from dosis.run.outcome.readings import SignalColumn
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import Remark, Value
 from dosis.run.outcome.working import WorkingLine
-from dosis.run.readings import Reading, Readings
+from dosis.run.readings import Cell, Reading, Readings
 from dosis.run.roles import Role
 
 
@@ -28,6 +28,7 @@ class Bench:
     tag : begins the ids of working that belongs to a curve, where there are several.
     brief : whether what belongs to each of many curves is left until one is looked at.
     deviations : of each well from what it should read, once they are asked for.
+    taken_from : the cell that the signal is of, where it is not the first of its place; see `cell`.
     more : the channels beside the first, as corrected, while columns are still to be derived from them.
     between_references : whether readings stand between two references, where near zero a CV says nothing.
     """
@@ -51,6 +52,7 @@ class Bench:
     columns: tuple[SignalColumn, ...] = ()
     more: list[dict[int, float]] = field(default_factory=list)
     deviations: dict[int, float] | None = None
+    taken_from: dict[int, Cell] = field(default_factory=dict)
     _sorted: tuple[Group, ...] | None = None
     _by_role: dict[tuple[Role, ...], list[Group]] = field(default_factory=dict)
 
@@ -68,6 +70,10 @@ class Bench:
             if not self.why_not.keys().isdisjoint(group.readings):
                 said = "; ".join(f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not)
             self.note(group, "readings", "Raw", cells=tuple([texts[id] for id in group.readings]), text=said)
+
+    def cell(self, id: int) -> Cell:
+        """What was read where the signal comes from. A column derived of several cells is above or below no range."""
+        return self.taken_from.get(id) or self.by_id[id]
 
     def channel_names(self) -> tuple[str, ...]:
         """What was read at each place; the first carries the name of the signal when it has no other."""

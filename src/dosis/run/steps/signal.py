@@ -18,7 +18,7 @@ from dosis.run.layout import Name, Quantity, Unit
 from dosis.run.outcome.readings import SignalColumn
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.readings import WHY
+from dosis.run.readings import WHY, Cell
 from dosis.run.record import Record
 from dosis.run.steps.step import Step
 
@@ -164,10 +164,13 @@ class SignalStep(Step):
                 bench.values[reading.id] = value
                 continue
             cell = reading if not channel else reading.more[channel - 1]
+            bench.taken_from[reading.id] = cell if channel is not None or cell.meaning is Meaning.MISSING else Cell(
+                text=cell.text, meaning=Meaning.TEXT, value=None
+            )  # fmt: skip
             if channel is not None or reading.meaning is not Meaning.NUMBER:
                 why = WHY.get(cell.meaning, "not a number")
             else:
-                why, lost = f"{chosen} is not defined here", lost + 1
+                why, lost = f"without a value of {chosen}", lost + 1
             bench.why_not.setdefault(reading.id, why)
         return lost
 

@@ -170,9 +170,7 @@ class ReadBackStep(Step):
 
 def _unread(bench: StandardBench, group: Group) -> Value:
     """A group with no usable reading: over range still says something, as a bound, when there is a top standard."""
-    meanings = {
-        bench.by_id[id].meaning for id in group.readings if not bench.why_not.get(id, "").startswith("excluded")
-    }
+    meanings = {bench.cell(id).meaning for id in group.readings if not bench.why_not.get(id, "").startswith("excluded")}
     if bench.fit and not bench.fit_problem and meanings in ({Meaning.ABOVE}, {Meaning.BELOW}):
         low, top = bench.reading_range(bench.fit)
         if bench.rises(bench.fit) is (meanings == {Meaning.ABOVE}):
@@ -203,9 +201,9 @@ def _remark_left_out(bench: StandardBench, group: Group) -> None:
     excluded = [id for id in group.readings if bench.why_not.get(id, "").startswith("excluded")]
     odd = [id for id in group.readings if id in bench.why_not and id not in excluded]
     for id in odd:
-        reading = bench.by_id[id]
-        cell = f"“{reading.text.strip()}”" if reading.text.strip() else "one reading"
-        short, advice = _odd(bench, group, reading.meaning)
+        read = bench.cell(id)
+        cell = f"“{read.text.strip()}”" if read.text.strip() else "one reading"
+        short, advice = _odd(bench, group, read.meaning)
         rest = "left out of the mean" if bench.used(group) else "so nothing is left to read"
         text = f"{group.name}: {cell} is {bench.why_not[id]} and {rest}{advice}."
         bench.remark(group, Remark(state=State.LOOK, short=short, text=text))
