@@ -55,5 +55,5 @@ def test_the_profile_with_an_estimated_background_is_that_of_the_whole_model(sha
 def test_same_share_is_fishers_exact_test(one: tuple[int, int], other: tuple[int, int]) -> None:
     table = [[one[0], one[1] - one[0]], [other[0], other[1] - other[0]]]
     assert same_share(one, other) == pytest.approx(stats.fisher_exact(table).pvalue, rel=1e-9)
-    with pytest.raises(ValueError, match="no whole counts"):
+    with pytest.raises(ValueError, match="not whole counts"):
         same_share((1.5, 20), other)

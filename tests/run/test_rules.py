@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from tests.outcomes import answers
 from dosis.core import fit
 from dosis.core.plates import plate_patterns
 from dosis.intake.understand import understand
@@ -145,7 +146,7 @@ def test_replicates_agree_up_to_their_limit() -> None:
         outcome = run(rows, ReplicatesStep(cv_limit=limit))
         assert check(outcome, "cv").state == state
         assert next(step.state for step in outcome.steps if step.kind == "replicates") == state
-        pond = next(row for row in outcome.answers.rows if row.name == "Pond")
+        pond = next(row for row in answers(outcome).rows if row.name == "Pond")
         assert [remark.short for remark in pond.remarks] == ([] if state == "pass" else ["CV 13 %"])
 
 
