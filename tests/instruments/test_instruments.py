@@ -134,7 +134,13 @@ def test_a_command_cannot_be_smuggled_in_with_a_setting(addresses: tuple[str, ..
 
 @pytest.mark.parametrize(
     ("answer", "why"),
-    [(b"", "lost"), (b"hello\n", "not a block"), (b"#9999999999", "999 MB|1000 MB"), (b"#14ab", "lost"), (b"#xx", "lost")],
+    [
+        (b"", "lost"),
+        (b"hello\n", "not a block"),
+        (b"#9999999999", "999 MB|1000 MB"),
+        (b"#14ab", "lost"),
+        (b"#xx", "lost"),
+    ],
 )
 def test_an_instrument_that_answers_nonsense_is_not_believed(answer: bytes, why: str) -> None:
     listener = socket.create_server(("127.0.0.1", 0))

@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from tests.outcomes import answers
 from dosis.core import fit
 from dosis.core.plates import plate_patterns
 from dosis.intake.understand import understand
@@ -27,6 +26,7 @@ from dosis.run.standards.curve import CurveStep
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.step import Step
+from tests.outcomes import answers
 from tests.run.test_mortality import counts, rows_of
 from tests.run.test_mortality import table as counted
 

@@ -10,7 +10,6 @@ from uuid import uuid4
 import pytest
 from pydantic import BaseModel
 
-from tests.outcomes import answers
 from dosis.demo import diatom
 from dosis.demo.phosphate import clean_run
 from dosis.intake.understand import understand
@@ -25,6 +24,7 @@ from dosis.store import history, runs, studies
 from dosis.store.database import Database
 from dosis.store.packing import Unreadable, pack, unpack
 from dosis.store.private_server import PrivateServer
+from tests.outcomes import answers
 
 # As versions of November 2026 wrote them: without a version, and in the versions that their names tell.
 EARLIER = Path(__file__).parent / "earlier"

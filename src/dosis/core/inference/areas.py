@@ -8,6 +8,7 @@ from functools import cache
 import numpy as np
 
 from dosis.core.arrays import Array
+from dosis.core.distributions import t_quantile
 from dosis.core.inference.fitted import Fitted
 from dosis.core.inference.variances import variances_along
 from dosis.core.places import places
@@ -51,11 +52,15 @@ def areas_under(
         value, jacobian = some[0].model.value_and_derivative(at, np.array([fit.values for fit in some]))
         pull = np.einsum("n,cnp->cp", share, jacobian)
         errors = np.sqrt(variances_along(some, pull)).tolist()
-        for fit, estimate, error in zip(some, (value @ share).tolist(), errors, strict=True):
+        for i, (fit, estimate, error) in enumerate(zip(some, (value @ share).tolist(), errors, strict=True)):
             if not math.isfinite(error):
                 found.append(Area(estimate, None, None, None))
                 continue
-            half = fit.t(level) * error
+            t = fit.t(level)
+            if fit.common:
+                df = fit.df_of(error * error, fit.common_parts(pull[i : i + 1])[:, 0])
+                t = t_quantile((1 + level) / 2, df)
+            half = t * error
             found.append(Area(estimate, error, estimate - half, estimate + half))
     return found
 

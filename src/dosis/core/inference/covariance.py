@@ -9,7 +9,10 @@ from dosis.core.arrays import Array
 
 @dataclass(frozen=True, slots=True)
 class Pool:
-    """The spread of a curve fitted together with others: Σ w·r² and degrees of freedom of all."""
+    """A spread that more than a curve's own readings tell of: Σ w·r² and degrees of freedom of all.
+
+    Those of the curves it was fitted with, or of samples that scatter alike.
+    """
 
     sse: float
     degrees_of_freedom: int

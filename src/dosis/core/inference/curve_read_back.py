@@ -11,9 +11,11 @@ from functools import cache, cached_property
 import numpy as np
 
 from dosis.core.arrays import Array, Rows, geometric
+from dosis.core.distributions import t_quantile
 from dosis.core.inference.fitted import Fitted
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.roots import bisect_all
+from dosis.core.inference.samples import Samples
 
 Span = tuple[float, float]
 Crossings = Callable[[int, Span], list[float]]  # every x in a span at which the curve gives the i-th signal
@@ -24,26 +26,25 @@ TWICE = "the curve rises and falls, so the signal belongs to more than one conce
 
 
 @np.errstate(all="ignore")
-def read_back_through(
-    fit: Fitted, reach: "Reach", signals: Array, counts: Array, level: float, weight: float | None
-) -> list[ReadBack]:  # fmt: skip
+def read_back_through(fit: Fitted, reach: "Reach", samples: Samples, level: float) -> list[ReadBack]:
     """The x in the range of the standards, or a little outside with a flag, at which the curve gives each signal.
 
-    reach : where an x is looked for. signals, counts : (m,) mean readings and how many each stands for.
+    reach : where an x is looked for.
 
     Both variances count, the curve's and the sample's; the interval holds every x whose band, of the mean of that many
     readings, holds the signal. A signal that belongs to two x inside the range, or to none at all, has no estimate.
     """
+    signals = samples.means
     there, x, flags = _located(fit, signals, reach)
     made: dict[int, ReadBack] = {}
-    rmse, found, n = fit.rmse, x.tolist(), counts.tolist()
+    rmse, found, n = fit.rmse, x.tolist(), samples.counts.tolist()
     if fit.settled is None or rmse is None:
         why = "no interval, because the standards leave part of the curve open"
         why = why if rmse is not None else "no interval without a spread of the standards"
         for i, at in zip(there.tolist(), found, strict=True):
             made[i] = ReadBack(at, None, None, None, flags[i], _beyond(flags[i]) or why, n[i])
     else:
-        rest = _with_intervals(fit, rmse, signals[there], counts[there], x, level, weight, reach.everywhere)
+        rest = _with_intervals(fit, samples, there, x, level, reach.everywhere)
         for i, at, (lower, upper, error) in zip(there.tolist(), found, rest, strict=True):
             reason = _beyond(flags[i]) if flags[i] else ""
             if not reason and (lower is None or upper is None):
@@ -138,39 +139,96 @@ def _searched(fit: Fitted, signals: Array, reach: "Reach") -> Crossings:
 
 
 def _with_intervals(
-    fit: Fitted, rmse: float, signals: Array, counts: Array, x: Array, level: float,
-    weight: float | None, grid: Array,
+    fit: Fitted, samples: Samples, there: Rows, x: Array, level: float, grid: Array
 ) -> list[list[float | None]]:  # fmt: skip
-    """Lower and upper end, None where open, and first-order standard error of each x."""
-    factor = 1 / weight if weight else fit.variance_factor(signals, x)
-    variance = rmse * rmse * factor / counts
-    if fit.has_sigmoid_band:
-        from dosis.core.fitting.sigmoids.band import read_by_band
-
-        rows = read_by_band(*fit.as_sigmoid, signals, variance, fit.t(level), x, grid)
-    else:
-        _, own, slope = fit.along(x)
-        errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
-        rows = np.column_stack((_ends(fit, signals, variance, fit.t(level), x, grid), errors))
+    """Lower and upper end, None where open, and first-order standard error of each x, of the samples `there`."""
+    steady = not fit.common and (samples.weight is not None or fit.variance_rule == (0, 0))
+    rows = (_by_sigmoid if steady and fit.has_sigmoid_band else _by_grid)(fit, samples, there, x, level, grid)
     found: list[list[float | None]] = rows.tolist()
     for i in np.flatnonzero(~np.isfinite(rows).all(axis=1)).tolist():
         found[i] = [end if math.isfinite(end) else None for end in rows[i].tolist()]
     return found
 
 
-def _ends(fit: Fitted, signals: Array, variance: Array, t: float, x: Array, grid: Array) -> Array:
+def _by_sigmoid(fit: Fitted, samples: Samples, there: Rows, x: Array, level: float, grid: Array) -> Array:
+    """The ends and errors (m, 3) in compiled loops, for variances that are the same at every x."""
+    from dosis.core.fitting.sigmoids.band import read_by_band
+
+    signals = samples.means[there]
+    variance = samples.variance(fit, there, signals, x)
+    quantiles = _quantiles(fit, samples, there, x, variance, level)
+    usual, (form, logarithmic, inverse, p, root) = fit.t(level), fit.as_sigmoid
+    found = np.empty((there.size, 3))
+    for quantile in np.unique(quantiles).tolist():
+        some = quantiles == quantile
+        # One quantile for both variances: another one is the same as a wider spread.
+        wider = quantile / usual
+        found[some] = read_by_band(
+            form, logarithmic, inverse, p, wider * root, signals[some], wider**2 * variance[some], usual, x[some], grid
+        )  # fmt: skip
+        found[some, 2] /= wider
+    return found
+
+
+def _by_grid(fit: Fitted, samples: Samples, there: Rows, x: Array, level: float, grid: Array) -> Array:
+    """The same for any curve, and for variances that change along it."""
+    signals = samples.means[there]
+    variance = samples.variance(fit, there, signals, x)
+    quantiles = _quantiles(fit, samples, there, x, variance, level)
+    _, own, slope = fit.along(x)
+    if fit.common:
+        own = own + _carried(fit, samples, there, x)
+    errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
+    return np.column_stack((_ends(fit, samples, there, quantiles, x, grid), errors))
+
+
+def _quantiles(fit: Fitted, samples: Samples, there: Rows, x: Array, variance: Array, level: float) -> Array:
+    """Student's t of each sample, by what its variance is made of."""
+    found = np.full(there.size, fit.t(level))
+    if not fit.common and not any(samples.own):
+        return found
+    curve, parts = fit.mean_at(x)[1], np.zeros((0, there.size))
+    if fit.common:
+        gradients = fit.model.derivative(x, fit.values)
+        curve = curve - fit.common_parts(gradients).sum(axis=0)
+        parts = fit.common_parts(gradients, samples.carried(fit)[:, there])
+    for k, row in enumerate(there.tolist()):
+        df = samples.df(fit, row, float(variance[k]), max(float(curve[k]), 0.0), parts[:, k])
+        found[k] = t_quantile((1 + level) / 2, df)
+    return found
+
+
+def _carried(fit: Fitted, samples: Samples, there: Rows, x: Array) -> Array:
+    """What is to be added to the variance of the curve at x (m,), so that it is of signal less curve."""
+    gradients = fit.model.derivative(x, fit.values)
+    both = fit.common_parts(gradients, samples.carried(fit)[:, there])
+    added: Array = (both - fit.common_parts(gradients)).sum(axis=0)
+    return added
+
+
+def _ends(fit: Fitted, samples: Samples, there: Rows, quantiles: Array, x: Array, grid: Array) -> Array:
     """The ends (m, 2) of the x around each estimate whose band holds the signal; NaN where there is none.
 
     On either side the first point of the grid that is outside, and then the root before it.
     """
+    signals, square = samples.means[there], np.square(quantiles)
 
     def outside(at: Array, rows: Rows) -> Array:
         value, spread = fit.mean_at(at)
-        left: Array = np.square(value - signals[rows]) - t * t * (variance[rows] + spread)
+        if fit.common:
+            spread = spread + _carried(fit, samples, there[rows], at)
+        variance = samples.variance(fit, there[rows], value, at)
+        left: Array = np.square(value - signals[rows]) - square[rows] * (variance + spread)
         return left
 
     value, spread = fit.mean_at(grid)
-    past = np.square(value[None, :] - signals[:, None]) - t * t * (variance[:, None] + spread[None, :]) > 0
+    everywhere = np.broadcast_to(spread, (there.size, grid.size))
+    if fit.common:
+        everywhere = everywhere + np.stack([
+            _carried(fit, samples, np.full(grid.size, row), grid) for row in there.tolist()
+        ])  # fmt: skip
+    variance = samples.variance(fit, there, *np.broadcast_arrays(value[None, :], grid[None, :], subok=False))
+    past = np.square(value[None, :] - signals[:, None]) - square[:, None] * (variance + everywhere) > 0
     found = np.full((signals.size, 2), np.nan)
     between: dict[tuple[int, int], tuple[float, float]] = {}
     for k, at in enumerate(x.tolist()):

@@ -8,12 +8,14 @@ from typing import Literal
 import numpy as np
 
 from dosis.core.arrays import Array, Flags
+from dosis.core.distributions import t_quantile
 from dosis.core.inference.fitted import Fitted
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.roots import bisect
 from dosis.core.inference.variances import variances_along
 from dosis.core.places import places
 
+_NONE = np.zeros(0)
 FAR = 1e150  # stands for an infinite dose; its square is still a number
 
 
@@ -34,6 +36,8 @@ class Dose:
 
 def dose_at(fit: Fitted, effect: float, of: Literal["span", "response"], level: float) -> Dose:
     """The dose with `effect`: a share of the way from the plateau at no dose to that at infinite dose, or a response.
+
+    What a response carries of the fit's common errors counts as part of its variance.
 
     Raises
     ------
@@ -72,19 +76,27 @@ def doses_at(
     x = np.where(reached, _solve(fits, values, target, reached), 1.0)
     derivative = model.value_and_derivative(x[:, None], values)[1][:, 0]
     pull = ((share[:, :, None] * at_ends).sum(axis=1) - derivative) / model.gradient(x[:, None], values)
-    error = np.sqrt(variances_along(fits, pull))
+    variance = variances_along(fits, pull)
     found: list[Dose] = []
     for i, fit in enumerate(fits):
         if not reached[i]:
             reason = f"not reached: the curve stays between {low[i]:.4g} and {high[i]:.4g}"
             found.append(Dose(None, None, None, None, Flag.NOT_REACHED, reason))
         else:
-            found.append(_judged(fit, float(x[i]), float(error[i]), level))
+            own, parts = float(variance[i]), _NONE
+            if fit.common:
+                slope = float(model.gradient(x[i : i + 1], values[i])[0])
+                carries = np.array([error.carries if of == "response" else 0.0 for error in fit.common]) / slope
+                parts = fit.common_parts(pull[i : i + 1], -carries[:, None])
+                own += float((parts - fit.common_parts(pull[i : i + 1])).sum())
+                parts = parts[:, 0]
+            found.append(_judged(fit, float(x[i]), own, fit.df_of(own, parts), level))
     return found
 
 
-def _judged(fit: Fitted, x: float, error: float, level: float) -> Dose:
+def _judged(fit: Fitted, x: float, variance: float, df: float, level: float) -> Dose:
     """A dose that is reached, with its place among the doses and its interval."""
+    error = math.sqrt(variance) if variance >= 0 else math.nan
     flag, reason = None, ""
     low, high = fit.range
     if x > high:
@@ -94,7 +106,7 @@ def _judged(fit: Fitted, x: float, error: float, level: float) -> Dose:
     if not math.isfinite(error):
         why = "the curve is too uncertain for an interval" if fit.rmse is not None else "no interval without a spread"
         return Dose(x, None, None, None, flag, reason or why)
-    half = fit.t(level) * error
+    half = t_quantile((1 + level) / 2, df) * error
     lower, upper = (
         (x * math.exp(-half / x), x * math.exp(min(half / x, 700))) if fit.model.positive_x else (x - half, x + half)
     )

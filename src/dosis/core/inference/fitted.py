@@ -10,8 +10,10 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
+from dosis.core.inference.common import CommonError, effective_df, parts_of
 from dosis.core.inference.covariance import Factor, Pool, unit_covariance
 from dosis.core.inference.read_back import StraightLine
+from dosis.core.inference.spread import Spread
 from dosis.core.models.model import Model
 from dosis.core.places import Places, places
 
@@ -25,7 +27,9 @@ class Fitted:
 
     What follows from it, and what can be asked of it, is `Fit`.
 
-    sse = Σ w·(y − ŷ)²; `pool` is the spread it shares with others in a simultaneous fit.
+    sse = Σ w·(y − ŷ)²; `pool` is the spread it shares with other readings, such as of a simultaneous fit, of which it
+    is one of several curves where it is `joint`; `common` are errors its readings share.
+    turn : of weights that rise with the curve, the signal at which its steady and its rising spread are alike.
     `values` are all parameters in the model's order, `unscaled_covariance` is over those that are
     not fixed, and so is its `root`, (p, p) with rootᵀ·root = covariance, where it was found with the fit.
     """
@@ -44,6 +48,9 @@ class Fitted:
     message: str
     pool: Pool | None = None
     root: Array | None = None
+    joint: bool = False
+    common: tuple[CommonError, ...] = ()
+    turn: float | None = None
 
     @classmethod
     def of(
@@ -96,14 +103,36 @@ class Fitted:
         rmse = self.rmse
         if rmse is None:
             return None
-        if not self.fixed:
-            with np.errstate(invalid="ignore"):
-                return rmse * rmse * self.unscaled_covariance
-        full = np.zeros((len(self.values), len(self.values)))
-        free = self._free
         with np.errstate(invalid="ignore"):
-            full[np.ix_(free, free)] = rmse * rmse * self.unscaled_covariance
-        return full
+            own = rmse * rmse * self.unscaled_covariance
+        if self.fixed:
+            full = np.zeros((len(self.values), len(self.values)))
+            full[np.ix_(self._free, self._free)] = own
+            own = full
+        if self.common:
+            own = own + sum(e.spread.variance * np.outer(s, s) for e, s in zip(self.common, self.shifts, strict=True))
+        return own
+
+    @cached_property
+    def shifts(self) -> Array:
+        """By how much each common error, of size one, moves the parameters: (k, p)."""
+        moved = np.zeros((len(self.common), len(self.values)))
+        jacobian = self.model.derivative(self.x, self.values)[:, self._free]
+        pull = jacobian.T @ (self.weights[:, None] * np.stack([error.on for error in self.common], axis=1))
+        with np.errstate(invalid="ignore"):
+            moved[:, self._free] = (self.unscaled_covariance @ pull).T
+        return moved
+
+    def common_parts(self, gradients: Array, carries: Array | None = None) -> Array:
+        """What each common error adds to the variance along gradients (m, p): (k, m); see `common.parts_of`."""
+        return parts_of(self.common, self.shifts, gradients, carries)
+
+    def df_of(self, variance: float, parts: Array) -> float:
+        """Degrees of freedom of a variance in which the common errors have these parts (k,), and the fit the rest."""
+        if not parts.size:
+            return self.degrees_of_freedom
+        own = Spread(max(variance - float(parts.sum()), 0.0), self.degrees_of_freedom)
+        return effective_df(self.common, own, parts)
 
     @cached_property
     def settled(self) -> Array | None:
@@ -117,11 +146,12 @@ class Fitted:
         itself, such as a power and the place it moves, the curve may be known well. Only the covariance of a
         simultaneous fit is taken as it is.
         """
-        if self.pool is not None:
+        if self.joint:
             covariance = np.asarray(self.covariance, dtype=float)
             shared: Array = np.maximum(((gradients @ covariance) * gradients).sum(axis=1), 0.0)
             return shared
-        return self._factor.unit_variance(gradients[:, self._free]) * (self.rmse or 0.0) ** 2
+        own = self._factor.unit_variance(gradients[:, self._free]) * (self.rmse or 0.0) ** 2
+        return own + self.common_parts(gradients).sum(axis=0) if self.common else own
 
     def along(self, x: Array) -> tuple[Array, Array, Array]:
         """The curve at x (n,), the variance of its mean there, and its slope, of a fit that is settled."""
@@ -136,7 +166,7 @@ class Fitted:
         """The same without the slope, which not everyone asks for."""
         if self.has_sigmoid_band:
             return self.along(x)[:2]
-        if self.is_straight and self.pool is None:
+        if self.is_straight and not self.joint and not self.common:
             line = self.straight_line
             return self.predict(x), line.variance_height + np.square(x - line.center) * line.variance_slope
         value, jacobian = self.model.value_and_derivative(x, self.values)
@@ -150,7 +180,7 @@ class Fitted:
     @property
     def has_sigmoid_band(self) -> bool:
         """Whether they know its band too: of a curve on its own, not of one of several with a common spread."""
-        return self.is_sigmoid and self.pool is None
+        return self.is_sigmoid and not self.joint and not self.common
 
     @cached_property
     def as_sigmoid(self) -> tuple[int, bool, bool, Array, Array]:
@@ -256,7 +286,7 @@ class Fitted:
 
     @property
     def variance_rule(self) -> tuple[int, int] | None:
-        """The powers of y and of x that the variance of a reading goes by; None where weights were given."""
+        """The powers of y and of x that the variance of a reading goes by; None where it goes by no such rule."""
         return VARIANCE_RULES.get(self.weighting)
 
     def variance_factor(self, y: Array, x: Array) -> Array:
@@ -267,6 +297,9 @@ class Fitted:
                 return np.ones(x.shape)
             factor: Array = np.abs(y) ** by_y * np.abs(x) ** by_x
             return factor
+        if self.turn is not None:
+            rising: Array = 1 + np.square(y / self.turn)
+            return rising
         levels, group = self.places.levels, self.places.group
         between: Array = np.interp(x, levels, np.bincount(group, 1 / self.weights) / np.bincount(group))
         return between

@@ -118,7 +118,7 @@ class SharedFit:
                 weighting=self.weighting, values=self.joint.values(label, self.values),
                 fixed=frozenset(self.joint.fixed), residuals=residuals, sse=float((w * residuals**2).sum()),
                 unscaled_covariance=self.unscaled_covariance[np.ix_(places, places)], converged=self.converged,
-                message=self.message, pool=Pool(self.sse, self.degrees_of_freedom),
+                message=self.message, pool=Pool(self.sse, self.degrees_of_freedom), joint=True,
             )  # fmt: skip
         return curves
 

@@ -7,7 +7,7 @@ from typing import Literal, Protocol
 
 import numpy as np
 
-from dosis.core.distributions import t_two_sided_p
+from dosis.core.distributions import t_quantile, t_two_sided_p
 from dosis.core.expressions.parse import parse
 from dosis.core.inference.fitted import Fitted
 
@@ -52,7 +52,7 @@ class ParameterEstimate:
     name: str
     estimate: float
     standard_error: float | None
-    degrees_of_freedom: int
+    degrees_of_freedom: float
     positive: bool
     fit: Source = field(repr=False, compare=False)
 
@@ -76,7 +76,7 @@ class ParameterEstimate:
             return self.fit.profile(self.name, level)
         if method == "bootstrap":
             return self.fit.bootstrap(self.name, level)
-        half = self.fit.t(level) * self.standard_error
+        half = t_quantile((1 + level) / 2, self.degrees_of_freedom) * self.standard_error
         if self.positive:
             factor = math.exp(min(half / self.estimate, 700.0))
             return self.estimate / factor, self.estimate * factor
@@ -96,9 +96,13 @@ SHAPE = {"midpoint", "slope", "asymmetry"}  # what is measured between two plate
 def estimates_of(fit: Fitted, source: Source) -> dict[str, ParameterEstimate]:
     """The parameters of a fit by name."""
     variances = [math.inf] * len(fit.values) if fit.covariance is None else fit.covariance.diagonal().tolist()
-    df, found = fit.degrees_of_freedom, {}
-    for parameter, value, variance in zip(fit.model.parameters, fit.values.tolist(), variances, strict=True):
+    df: float = fit.degrees_of_freedom
+    found, parts = {}, fit.common_parts(np.eye(len(fit.values))) if fit.common else None
+    for i, parameter in enumerate(fit.model.parameters):
+        value, variance = float(fit.values[i]), variances[i]
         error = math.sqrt(variance) if parameter.name not in fit.fixed and math.isfinite(variance) else None
+        if parts is not None and error is not None:
+            df = fit.df_of(variance, parts[:, i])
         found[parameter.name] = ParameterEstimate(parameter.name, value, error, df, parameter.positive, source)
     return found
 
@@ -132,7 +136,8 @@ def derived_of(fit: Fitted, source: Source) -> dict[str, ParameterEstimate]:
                 variance = float(gradient[used] @ fit.covariance[np.ix_(used, used)] @ gradient[used])
         error = math.sqrt(max(variance, 0.0)) if math.isfinite(variance) else None
         positive = quantity.positive and float(value) > 0
-        found[quantity.name] = ParameterEstimate(
-            quantity.name, float(value), error, fit.degrees_of_freedom, positive, source
-        )
+        df: float = fit.degrees_of_freedom
+        if fit.common and error is not None:
+            df = fit.df_of(variance, fit.common_parts(gradient[None, :])[:, 0])
+        found[quantity.name] = ParameterEstimate(quantity.name, float(value), error, df, positive, source)
     return found

@@ -48,20 +48,26 @@ class StraightLine:
     variance_slope: float
 
 
-def fieller(line: StraightLine, signal: float, variance_signal: float, t: float) -> tuple[float | None, float | None]:
+def fieller(
+    line: StraightLine, signal: float, variance_signal: float, t: float, *, rising: tuple[float, float] = (0.0, 0.0)
+) -> tuple[float | None, float | None]:
     """All x whose line, within t standard errors, goes through `signal`: the exact interval of Fieller's theorem.
 
     Solves (Y − b·u)² = t²·(V + u²·Var b), with u = x − center, Y = signal − height, V = Var(signal) + Var(height)
     (Fieller 1954, J. R. Stat. Soc. B 16, 175; Draper & Smith, 3.2). A side without a
     bound is None: when the slope is not significantly different from zero the set is not an interval.
+    rising : (r, s) where the variance of the signal is that at the center plus r·u + s·u², as where it is the larger
+        the higher the sample reads; it counts at the x in question, not at the one that was found.
     """
     b, reach = line.slope, signal - line.height
     spread = variance_signal + line.variance_height
-    leading = b * b - t * t * line.variance_slope
-    if not leading > 0:
+    more, square = rising[0], line.variance_slope + rising[1]
+    leading = b * b - t * t * square
+    under = square * reach * reach + spread * leading + more * (b * reach + t * t * more / 4)
+    if not (leading > 0 and under >= 0):
         return None, None
-    half = t * math.sqrt(line.variance_slope * reach * reach + spread * leading)
-    ends = sorted(((b * reach - half) / leading, (b * reach + half) / leading))
+    middle, half = b * reach + t * t * more / 2, t * math.sqrt(under)
+    ends = sorted(((middle - half) / leading, (middle + half) / leading))
     return line.center + ends[0], line.center + ends[1]
 
 

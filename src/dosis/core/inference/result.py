@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.inference import goodness
 from dosis.core.inference.areas import Area, area_under
 from dosis.core.inference.criteria import aicc, bic, minus_two_log_likelihood
@@ -18,6 +19,8 @@ from dosis.core.inference.line_read_back import read_back_line
 from dosis.core.inference.parameters import ParameterEstimate, derived_of, estimates_of
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
 from dosis.core.inference.read_back import Flag, ReadBack
+from dosis.core.inference.samples import Samples
+from dosis.core.inference.spread import Spread
 
 
 @dataclass(frozen=True)
@@ -131,12 +134,19 @@ class Fit(Fitted):
         count = float(readings.size if n is None else n)
         if self.slope_is_flat:
             return ReadBack(None, None, None, None, Flag.FLAT, "the line is flat", count)
+        samples = Samples.of([signal], [count], weight)
         if self.is_straight:
-            return read_back_line(self, [signal], [count], level, weight)[0]
-        return read_back_through(self, self.reach, np.array([signal]), np.array([count]), level, weight)[0]
+            return read_back_line(self, samples, level)[0]
+        return read_back_through(self, self.reach, samples, level)[0]
 
-    def read_back_many(self, means: Sequence[float], counts: Sequence[int], level: float = 0.95) -> list[ReadBack]:
+    def read_back_many(
+        self, means: Sequence[float], counts: Sequence[float], level: float = 0.95, *,
+        own: Sequence[Spread | None] = (), carries: Array | None = None,
+    ) -> list[ReadBack]:  # fmt: skip
         """Many samples read back, each by its mean and number of readings, as `read_back` does one.
+
+        own : the spread of one reading of a sample that scatters by itself, with its degrees of freedom; None for one
+            that scatters as the fit does. carries : see `Samples`.
 
         Raises
         ------
@@ -144,9 +154,10 @@ class Fit(Fitted):
         """
         if self.slope_is_flat or not means or not np.isfinite(means).all():
             return [self.read_back(mean, level, n=count) for mean, count in zip(means, counts, strict=True)]
+        samples = Samples.of(means, counts, own=own, carries=carries)
         if self.is_straight:
-            return read_back_line(self, means, list(map(float, counts)), level, None)
-        return read_back_through(self, self.reach, np.array(means), np.array(counts, dtype=float), level, None)
+            return read_back_line(self, samples, level)
+        return read_back_through(self, self.reach, samples, level)
 
     def estimates(self, means: Sequence[float]) -> list[float | None]:
         """The x of each signal alone, None where the curve does not reach it; outside the standards as well."""

@@ -1,0 +1,40 @@
+"""Errors that many readings have in common, such as that of the blank subtracted from all of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dosis.core.arrays import Array
+from dosis.core.inference.spread import Spread, effective
+
+
+@dataclass(frozen=True, eq=False)
+class CommonError:
+    """An error of zero mean that readings share: where it is e, each of them is off by on·e.
+
+    spread : its variance, in squared units of y, and the degrees of freedom of that. on : (n,) how much of it each
+    reading of the fit has. carries : how much of it a sample has that is read back, or a response that is looked for.
+    """
+
+    spread: Spread
+    on: Array
+    carries: float = 0.0
+
+
+def parts_of(errors: Sequence[CommonError], shifts: Array, gradients: Array, carries: Array | None = None) -> Array:
+    """What each common error adds to the variance along gradients: (k, m).
+
+    shifts : (k, p) by which each moves the parameters; gradients : (m, p); carries : (k, m), zero by default.
+    """
+    moved = shifts @ gradients.T
+    own = np.zeros_like(moved) if carries is None else carries
+    variances = np.array([error.spread.variance for error in errors])
+    parts: Array = variances[:, None] * np.square(own - moved)
+    return parts
+
+
+def effective_df(errors: Sequence[CommonError], own: Spread, parts: Array) -> float:
+    """Degrees of freedom of a variance of which `own` is the fit's part and `parts` (k,) those of the common errors."""
+    shared = [Spread(part, error.spread.degrees_of_freedom) for part, error in zip(parts.tolist(), errors, strict=True)]
+    return effective((own, *shared))

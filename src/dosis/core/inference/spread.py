@@ -1,0 +1,65 @@
+"""A variance with the degrees of freedom it is known by, variances added up, and when two may be taken together."""
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from dosis.core.distributions import f_upper_p
+
+LARGER, LARGER_FEW, FEW = (
+    0.25,
+    0.4,
+    4,
+)  # p below which a variance is the larger one, and that for few degrees of freedom
+SMALLER = 0.05  # p below which it is plainly the smaller one
+
+
+class Spread(NamedTuple):
+    """Variance of one reading, and its degrees of freedom."""
+
+    variance: float
+    degrees_of_freedom: float
+
+
+def together(spreads: Iterable[Spread]) -> Spread:
+    """The pooled variance of several that are alike."""
+    each = [spread for spread in spreads if spread.degrees_of_freedom > 0]
+    df = sum(spread.degrees_of_freedom for spread in each)
+    return Spread(sum(spread.variance * spread.degrees_of_freedom for spread in each) / df if df else 0.0, df)
+
+
+def apart(own: Spread, other: Spread) -> float | None:
+    """p of the F test by which a variance differs from another; None where the two may be taken together.
+
+    A test before an estimate has to be lenient: taken at 5 % it would pool what is two or three times as large, and the
+    pooled interval cover far less than it says; 25 % serves (Bancroft 1964, Biometrics 20, 427), and with fewer than
+    4 degrees of freedom 40 % (docs/coverage.md). A plainly smaller one also stands alone.
+    """
+    if own.degrees_of_freedom <= 0 or other.degrees_of_freedom <= 0 or own.variance == other.variance:
+        return None
+    if own.variance > other.variance:
+        if other.variance == 0:
+            return 0.0
+        p = f_upper_p(own.variance / other.variance, own.degrees_of_freedom, other.degrees_of_freedom)
+        return p if p < (LARGER if own.degrees_of_freedom >= FEW else LARGER_FEW) else None
+    if own.variance == 0:
+        return None  # readings that agree to the last digit shown say little of their scatter
+    p = f_upper_p(other.variance / own.variance, other.degrees_of_freedom, own.degrees_of_freedom)
+    return p if p < SMALLER else None
+
+
+def pooled_or_own(own: Spread, other: Spread) -> Spread:
+    """The pooled variance where the two are alike, else the own one."""
+    return together((own, other)) if apart(own, other) is None else own
+
+
+def effective(parts: Iterable[Spread]) -> float:
+    """Degrees of freedom of a sum of variances that are known apart (Satterthwaite 1946, Biometrics Bull. 2, 110).
+
+    parts : each variance as it enters the sum. A part without degrees of freedom counts as known exactly.
+    """
+    each = [part for part in parts if part.variance > 0]
+    total = sum(part.variance for part in each)
+    below = sum(part.variance**2 / part.degrees_of_freedom for part in each if part.degrees_of_freedom > 0)
+    if len(each) == 1:
+        return each[0].degrees_of_freedom
+    return total**2 / below if below > 0 else float("inf")

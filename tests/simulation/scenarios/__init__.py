@@ -1,0 +1,1 @@
+"""The situations in which intervals are tried, by question."""
