@@ -13,11 +13,15 @@ BlankStatistic = Literal["mean", "median"]
 
 @dataclass(frozen=True, slots=True)
 class Blank:
-    """The level subtracted, with the spread (n - 1) of the blank readings; sd is None for a single one."""
+    """The level subtracted, with the spread (n - 1) of the blank readings; sd is None for a single one.
+
+    worth : how many readings their mean would need for the variance the level has.
+    """
 
     value: float
     sd: float | None
     n: int
+    worth: float = 1.0
 
 
 def blank_level(readings: Sequence[float], statistic: BlankStatistic = "mean") -> Blank:
@@ -28,7 +32,7 @@ def blank_level(readings: Sequence[float], statistic: BlankStatistic = "mean") -
     ValueError : when there is no blank reading.
     """
     summary = summarize(readings, statistic)
-    return Blank(summary.value, summary.sd, summary.n)
+    return Blank(summary.value, summary.sd, summary.n, summary.worth)
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ One is made for each evaluation and thrown away after it; steps hand their resul
 """
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass, field
 
 from dosis.core.blanks import Blank
@@ -28,6 +28,7 @@ class Bench:
     tag : begins the ids of working that belongs to a curve, where there are several.
     brief : whether what belongs to each of many curves is left until one is looked at.
     deviations : of each well from what it should read, once they are asked for.
+    blanks : the levels that were subtracted, each by what shares it; blank_of : which of them, of every reading.
     taken_from : the cell that the signal is of, where it is not the first of its place; see `cell`.
     more : the channels beside the first, as corrected, while columns are still to be derived from them.
     between_references : whether readings stand between two references, where near zero a CV says nothing.
@@ -42,6 +43,8 @@ class Bench:
     values: dict[int, float] = field(init=False)
     decimals: int = field(init=False)
     blank: Blank | None = None
+    blanks: dict[Hashable, Blank] = field(default_factory=dict)
+    blank_of: dict[int, Hashable] = field(default_factory=dict)
     summaries: dict[str, Replicates] = field(default_factory=dict)
     cv_limit: float = 0.1
     between_references: bool = False

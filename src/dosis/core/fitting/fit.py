@@ -11,12 +11,12 @@ from dosis.core.arrays import Array, Rows
 from dosis.core.fitting.limiting import sigmoid_result
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
-from dosis.core.fitting.readings import Readings, Window, enough, known, readings
+from dosis.core.fitting.readings import ByFit, Readings, Window, enough, known, readings
 from dosis.core.fitting.robust import reweight
 from dosis.core.fitting.shared import fit_shared
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.turned_over import turned_over, turned_start
-from dosis.core.fitting.weights import WeightRule
+from dosis.core.fitting.weights import Rising, WeightRule
 from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model, model
@@ -29,7 +29,7 @@ Robust = Literal["huber", "bisquare"]
 
 @overload
 def fit(
-    curve: str | Model, x: ArrayLike, y: ArrayLike, *, weights: WeightRule | ArrayLike | None = ...,
+    curve: str | Model, x: ArrayLike, y: ArrayLike, *, weights: WeightRule | Rising | ArrayLike | None = ...,
     sd: ArrayLike | None = ..., series: None = ..., share: Sequence[str] = ...,
     fixed: Mapping[str, float] | None = ..., bounds: Bounds | None = ..., start: Mapping[str, float] | None = ...,
     robust: Robust | None = ..., window: Window | None = ..., leave_out: tuple[int, int] = ..., means: bool = ...,
@@ -39,7 +39,7 @@ def fit(
 @overload
 def fit(
     curve: str | Model, x: ArrayLike, y: ArrayLike, *, series: Sequence[Hashable], share: Sequence[str] = ...,
-    weights: WeightRule | ArrayLike | None = ..., sd: ArrayLike | None = ...,
+    weights: WeightRule | Rising | ArrayLike | None = ..., sd: ArrayLike | None = ...,
     fixed: Mapping[str, float] | None = ..., start: Mapping[str, float] | None = ..., window: Window | None = ...,
     leave_out: tuple[int, int] = ..., means: bool = ...,
 ) -> SharedFit: ...  # fmt: skip
@@ -50,7 +50,7 @@ def fit(
     x: ArrayLike,
     y: ArrayLike,
     *,
-    weights: WeightRule | ArrayLike | None = None,
+    weights: WeightRule | Rising | ArrayLike | None = None,
     sd: ArrayLike | None = None,
     series: Sequence[Hashable] | None = None,
     share: Sequence[str] = (),
@@ -69,7 +69,8 @@ def fit(
     curve : id of a model ("line", "logistic4" …) or a model itself, such as ``custom("a*exp(-b*x)")``.
     x, y : 1-d, equally long; in any units, which the results share.
     weights : a rule ("1/y^2", "1/x", "1/sd^2", "1/yhat^2" …), an array of n positive weights, or None for equal ones.
-        The signal in "1/y" and "1/y^2" is the measured one, in "1/yhat^2" the fitted one, re-weighted until it stays.
+        The signal in "1/y" and "1/y^2" is the measured one, in "1/yhat^2" and `Rising` the fitted one, re-weighted
+        until it stays.
     sd : standard deviation of every reading, for weights "1/sd^2".
     series : a label for each reading; all series are then fitted at once, with one spread.
     share : the parameters all series have in common; the others are each series' own.
@@ -109,11 +110,12 @@ def fit(
     if share:
         raise ValueError("Parameters can be shared over series only; give series=, a label for each reading.")
     enough(chosen, data.x, len(chosen.names) - len(held))
-    by_fit = data.rule == "1/yhat^2"
     with np.errstate(all="ignore"):
         result = _once(chosen, data.x, data.y, data.w, held, limits, start)
-        if by_fit or robust:
-            result = _repeatedly(result, data.w, held, limits, by_fit=by_fit, robust=robust)
+        if data.by_fit or robust:
+            result = _repeatedly(result, data.w, held, limits, by_fit=data.by_fit, robust=robust)
+    if isinstance(weights, Rising):
+        return result.but(weighting=data.rule, turn=weights.turn)
     return result if data.rule == result.weighting else result.but(weighting=data.rule)
 
 
@@ -121,8 +123,11 @@ def _together(
     chosen: Model, data: Readings, share: Sequence[str], fixed: dict[str, float], start: Mapping[str, float] | None,
     *, refused: bool,
 ) -> SharedFit:  # fmt: skip
-    if refused or data.rule == "1/yhat^2":
-        raise ValueError("Bounds, robust fitting and weights 1/ŷ² are not available for several series at once.")
+    if refused or data.by_fit:
+        raise ValueError(
+            "Bounds, robust fitting and weights by the fitted curve are not available for several series at once; fit "
+            "each alone and give its weights."
+        )
 
     def alone(rows: Rows) -> Fit:
         some = data.take(rows)
@@ -220,15 +225,14 @@ def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]
 
 
 def _repeatedly(
-    result: Fit, base: Array, fixed: dict[str, float], bounds: Bounds, *, by_fit: bool, robust: str | None
+    result: Fit, base: Array, fixed: dict[str, float], bounds: Bounds, *, by_fit: ByFit | None, robust: str | None
 ) -> Fit:
     """Fit again with weights taken from the last fit until they stay the same."""
     lost = 0
     for _ in range(MOST_PASSES):
         w = base
         if by_fit:
-            level = np.abs(result.predict(result.x))
-            w = 1 / np.square(np.maximum(level, 1e-8 * level.max(initial=0.0)))
+            w = base * by_fit(result.predict(result.x))
         if robust:
             w = w * reweight(np.sqrt(w) * (result.y - result.predict(result.x)), len(result.values), robust)
         if not np.isfinite(w).all():

@@ -1,6 +1,6 @@
 """What a fit is made to: readings checked, a window of them taken, or their means, with the weight of each."""
 
-from collections.abc import Hashable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import compress
 from typing import Any
@@ -9,22 +9,27 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Flags, Rows
-from dosis.core.fitting.weights import WeightRule, resolve_weights
+from dosis.core.fitting.weights import Rising, WeightRule, inverse_square, resolve_weights
 from dosis.core.models import Model
 from dosis.core.places import places
 
 Window = tuple[float | None, float | None]
+ByFit = Callable[[Array], Array]
 LARGEST = 1e140  # size of a reading beyond which, or below one over which, squares are not numbers
 
 
 @dataclass(frozen=True)
 class Readings:
-    """x, y and weights (n,), and the series of each reading where there are several; `rule` names the weighting."""
+    """x, y and weights (n,), and the series of each reading where there are several; `rule` names the weighting.
+
+    by_fit : the factor of the weights that follows the fitted curve.
+    """
 
     x: Array
     y: Array
     w: Array
     rule: str
+    by_fit: ByFit | None = None
     series: tuple[Hashable, ...] | None = None
 
     def take(self, rows: Rows | Flags) -> "Readings":
@@ -51,7 +56,7 @@ class Readings:
 
 
 def readings(
-    x: ArrayLike, y: ArrayLike, weights: "WeightRule | ArrayLike | None", sd: ArrayLike | None, *,
+    x: ArrayLike, y: ArrayLike, weights: "WeightRule | Rising | ArrayLike | None", sd: ArrayLike | None, *,
     series: Sequence[Hashable] | None = None, window: Window | None = None, leave_out: tuple[int, int] = (0, 0),
 ) -> Readings:  # fmt: skip
     """Check what was given and take the window.
@@ -68,7 +73,8 @@ def readings(
     if labels is not None and len(labels) != xs.size:
         raise ValueError(f"There are {len(labels)} series labels for {xs.size} readings; one for each is needed.")
     rule: Any = weights
-    if weights is not None and not isinstance(weights, str):
+    rising = weights if isinstance(weights, Rising) else None
+    if weights is not None and not isinstance(weights, str | Rising):
         rule = np.asarray(weights, dtype=float)
     if window is not None or leave_out != (0, 0):
         inside = _inside(xs, window) & _left(xs, leave_out)
@@ -77,9 +83,10 @@ def readings(
         labels = None if labels is None else tuple(compress(labels, inside))
         xs, ys, sds = xs[inside], ys[inside], None if sds is None else sds[inside]
     _sized(ys)
-    by_fit = isinstance(rule, str) and rule == "1/yhat^2"
+    by_fit = rising.at if rising else inverse_square if isinstance(rule, str) and rule == "1/yhat^2" else None
     w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
-    return Readings(xs, ys, w, rule if isinstance(rule, str) else "none" if weights is None else "given", labels)
+    named = "rising" if rising else rule if isinstance(rule, str) else "none" if weights is None else "given"
+    return Readings(xs, ys, w, named, by_fit, labels)
 
 
 def known(chosen: Model, *named: Mapping[str, object]) -> None:

@@ -1,5 +1,6 @@
 """Weights of a fit: how much each reading counts, by the rules laboratories use."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -8,6 +9,28 @@ from numpy.typing import ArrayLike
 from dosis.core.arrays import Array
 
 WeightRule = Literal["none", "1/y", "1/y^2", "1/x", "1/x^2", "1/sd^2", "1/yhat^2"]
+
+
+@dataclass(frozen=True, slots=True)
+class Rising:
+    """Weights 1/(1 + (ŷ/turn)²): a spread that is steady where the curve is low and grows with it where it is high.
+
+    turn : the signal at which both parts are alike, in the unit of y (Rocke & Lorenzato 1995, Technometrics 37, 176).
+    """
+
+    turn: float
+
+    def at(self, fitted: Array) -> Array:
+        """The weight of a reading where the curve is `fitted`."""
+        weight: Array = 1 / (1 + np.square(fitted / self.turn))
+        return weight
+
+
+def inverse_square(fitted: Array) -> Array:
+    """Weights 1/ŷ², where the curve is `fitted`; a curve that touches zero does not take everything."""
+    level = np.abs(fitted)
+    weight: Array = 1 / np.square(np.maximum(level, 1e-8 * level.max(initial=0.0)))
+    return weight
 
 
 def resolve_weights(weights: "WeightRule | ArrayLike | None", x: Array, y: Array, sd: Array | None) -> Array:

@@ -227,7 +227,8 @@ def _ends(fit: Fitted, samples: Samples, there: Rows, quantiles: Array, x: Array
         everywhere = everywhere + np.stack([
             _carried(fit, samples, np.full(grid.size, row), grid) for row in there.tolist()
         ])  # fmt: skip
-    variance = samples.variance(fit, there, *np.broadcast_arrays(value[None, :], grid[None, :], subok=False))
+    shape = there.size, grid.size
+    variance = samples.variance(fit, there, np.broadcast_to(value, shape), np.broadcast_to(grid, shape))
     past = np.square(value[None, :] - signals[:, None]) - square[:, None] * (variance + everywhere) > 0
     found = np.full((signals.size, 2), np.nan)
     between: dict[tuple[int, int], tuple[float, float]] = {}

@@ -10,7 +10,7 @@ from dosis.core.inference.result import Fit
 
 
 @np.errstate(all="ignore")
-def predicted(fit: Fit, means: Sequence[float], counts: Sequence[int], level: float = 0.95) -> list[ReadBack]:
+def predicted(fit: Fit, means: Sequence[float], counts: Sequence[float], level: float = 0.95) -> list[ReadBack]:
     """What a curve of concentration on signal gives at each sample's mean signal.
 
     The interval is that of one more value there, the part of a single reading divided by the sample's readings

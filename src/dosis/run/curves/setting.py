@@ -68,7 +68,7 @@ class CurveSetting(Record):
 
 def setting_words(model: Model, weights: str, robust: str, fixed: dict[str, Number]) -> str:
     """Model, weights, robust fitting and held parameters in words."""
-    weighted = "" if weights == "none" else f", weights {shown_weights(weights)}"
+    weighted = "" if weights in ("auto", "none") else f", weights {shown_weights(weights)}"
     down = "" if robust == "off" else f", robust ({robust})"
     name = model.name if model.id in MODELS else f"{model.name} {model.equation}"
     return f"{name}{weighted}{down}" + "".join(f", {name} held at {given(value)}" for name, value in fixed.items())

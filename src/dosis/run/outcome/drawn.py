@@ -126,13 +126,14 @@ class Span:
 
 @light
 class Suggestion:
-    """A change Dosis proposes and a person may take: the straight part of a bent curve, or another curve."""
+    """A change Dosis proposes and a person may take: the straight part of a bent curve, another curve, or weights."""
 
     lower: float | None
     upper: float | None
     text: str
     action: str
     model: str = ""  # another curve, when that is what is proposed
+    weights: str = ""  # or other weights
 
 
 @light

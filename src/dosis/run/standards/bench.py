@@ -1,10 +1,13 @@
 """The bench of questions that are answered by a standard curve."""
 
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from typing import ClassVar
 
+from dosis.core.fitting.uneven import Uneven
 from dosis.core.inference.read_back import ReadBack
 from dosis.core.inference.result import Fit
+from dosis.core.inference.spread import Spread
 from dosis.run.bench import Bench
 from dosis.run.layout import PART, Group, whole_id
 from dosis.run.outcome.drawn import Candidate, SamplePoint, Span, Statistic, Suggestion
@@ -12,18 +15,40 @@ from dosis.run.outcome.value import Value
 from dosis.run.roles import Role
 
 
+@dataclass(frozen=True)
+class Judged:
+    """The curve as samples are read off it, and what each of them is judged by.
+
+    own : the spread of one reading of a sample, None where it is the curve's. p : of the F test by which all samples
+    scatter differently from the standards, None where they are alike; times : by what factor in SD. alone : p of those
+    that scatter more than the other samples and the standards.
+    """
+
+    fit: Fit
+    own: tuple[Spread | None, ...] = ()
+    p: float | None = None
+    times: float = 1.0
+    alone: dict[str, float] = field(default_factory=dict)
+
+
 @dataclass
 class StandardBench(Bench):
     """The curve through the standards, what was read off it, and what is said of it.
 
-    wider : p of the F test of samples that scatter significantly more than the curve.
+    judged : what the samples' intervals are judged by. blank_keys : the blanks whose errors the curve carries.
+    uneven : p and the two ends of a spread that rises along the curve.
     turned : whether the concentration was fitted on the signal.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
-    samples_choose : whether a sample has to say by which of several curves it is read.
+    samples_choose : whether a sample has to say by which of several curves it is read; blank_cancels : whether an error
+        of the blank, which moves the whole curve, moves what is read off it as well.
     """
 
     samples_choose: ClassVar[bool] = True
+    blank_cancels: ClassVar[bool] = True
     fit: Fit | None = None
+    judged: Judged | None = None
+    blank_keys: tuple[Hashable, ...] = ()
+    uneven: Uneven | None = None
     fit_problem: str = ""
     candidates: tuple[Candidate, ...] = ()
     fits: dict[str, Fit] = field(default_factory=dict)
@@ -31,7 +56,6 @@ class StandardBench(Bench):
     suggestion: Suggestion | None = None
     turned: bool = False
     read_backs: dict[str, ReadBack] = field(default_factory=dict)
-    wider: dict[str, float] = field(default_factory=dict)
     in_reading: dict[str, Value] = field(default_factory=dict)
     in_sample: dict[str, Value] = field(default_factory=dict)
     recoveries: dict[str, Value] = field(default_factory=dict)

@@ -9,6 +9,8 @@ from numpy.typing import ArrayLike
 from pydantic import Field, model_validator
 
 from dosis.core.fitting.fit import fit
+from dosis.core.fitting.uneven import uneven_spread
+from dosis.core.fitting.weights import Rising, WeightRule
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model, custom
 from dosis.core.rounding import fixed, given, p_value, significant
@@ -21,9 +23,11 @@ from dosis.run.outcome.value import State
 from dosis.run.record import Record
 from dosis.run.roles import Role
 from dosis.run.standards.bench import StandardBench
+from dosis.run.standards.scatter import with_blanks
 from dosis.run.steps.step import Step
 from dosis.run.steps.summary import listed
 
+PLAIN = 0.02  # p of a spread that rises along the curve below which standards are weighted by it (docs/coverage.md)
 BETTER = 2.0  # by which AICc must fall for a larger model to be proposed (Burnham & Anderson 2002, 2.6)
 CUSTOM = "custom"
 FIVE = ("logistic5", "logistic5_mirrored")  # mirror images of each other: which serves is seen by trying both
@@ -59,6 +63,7 @@ class CurveStep(Step):
     """A curve model through the standards: which, how weighted, to readings or means, over which window.
 
     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
+    weights : "auto" for equal ones, unless the standards plainly scatter more the higher they read.
     fixed : parameters held at a value.
     per : one curve for "each" series, or else each plate, that has standards of its own; or as asked, pooled in the
         "run", or by "plate" or "series".
@@ -72,7 +77,7 @@ class CurveStep(Step):
     model: Annotated[str, Field(max_length=60)] = "line"
     expression: Annotated[str, Field(max_length=300)] = ""
     start: dict[str, Number] = Field(default_factory=dict)
-    weights: Literal["none", "1/x", "1/x^2", "1/y", "1/y^2", "1/yhat^2"] = "none"
+    weights: Literal["auto", "none", "1/x", "1/x^2", "1/y", "1/y^2", "1/yhat^2"] = "auto"
     robust: Literal["off", "huber", "bisquare"] = "off"
     fit_to: Literal["readings", "means"] = "readings"
     fixed: dict[str, Number] = Field(default_factory=dict)
@@ -98,7 +103,8 @@ class CurveStep(Step):
     def words(self, before: Step | None, unit: str) -> str:
         """The whole step in words."""
         setting = setting_words(self.declared, self.weights, self.robust, self.fixed)
-        means = ", to the means" if self.fit_to == "means" else ""
+        means = ", equal weights" if self.weights == "none" else ""
+        means += ", to the means" if self.fit_to == "means" else ""
         out = self.leave_out
         each = {"each": "", "run": ", one for the run"}.get(self.per, f", one for each {self.per}")
         turned = ", concentration on signal" if self.way == "concentration" else ""
@@ -108,19 +114,26 @@ class CurveStep(Step):
 
     def run(self, bench: StandardBench) -> StepOutcome:
         """Fit the chosen model and, beside it, the others; look for a bend."""
-        x, y = self._standards(bench)
+        x, y, ids = self._standards(bench)
         problem = self._unfit(bench, x)
         bench.turned = self.way == "concentration"
+        weights: WeightRule | Rising = "none" if self.weights == "auto" else self.weights
         if not problem:
             for id in self._compared(x):
                 try:
-                    bench.fits[id] = self._fit(id, np.array(x), np.array(y))
+                    bench.fits[id] = self._fit(id, np.array(x), np.array(y), weights)
+                    if id == self.model:
+                        weights = self._by_spread(bench, bench.fits[id], x, y, weights)
                 except ValueError as error:
                     problem = str(error) if id == self.model else problem
         bench.fit = bench.fits.get(self.model)
         if bench.fit is None:
             bench.fit_problem = problem
             return self.told(problem, State.FAIL)
+        entries = [[id] for id in ids]
+        if self.fit_to == "means":
+            entries = [[id for id, at in zip(ids, x, strict=True) if at == level] for level in sorted(set(x))]
+        bench.fit = bench.fits[self.model] = with_blanks(bench, bench.fit, entries)
         means = _means(bench, bench.fit)
         bench.candidates = tuple([
             _candidate(id, result, id == self.model, _missed(means, result, turned=bench.turned))
@@ -130,10 +143,14 @@ class CurveStep(Step):
         if bench.fit.slope_is_flat:
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
             return self.told(bench.fit_problem, State.FAIL)
-        bench.suggestion = self._straight_part(x, y, bench) or self._other_model(x, y, bench)
+        bench.suggestion = (
+            self._straight_part(x, y, bench, weights)
+            or self._other_model(x, y, bench, weights)
+            or self._weighted(bench)
+        )
         pooled, why = self._pooled(bench)
         look = bent(bench.fit) or bool(bench.fit.warnings) or bool(why)
-        sentence = f"{self._sentence(bench.fit)}{pooled and ' '}{pooled}{why}"
+        sentence = f"{self._sentence(bench, bench.fit)}{pooled and ' '}{pooled}{why}"
         return self.told(sentence, State.LOOK if look else State.PASS, pooled.replace("**", "") if why else "")
 
     def _pooled(self, bench: StandardBench) -> tuple[str, str]:
@@ -157,30 +174,60 @@ class CurveStep(Step):
             others = ("logistic4", *five) if wide(x) else ("logistic4", *five, "line")
         return (self.model, *(id for id in others if id != self.model))
 
-    def _fit(self, id: str, x: ArrayLike, y: ArrayLike, **options: Any) -> Fit:
+    def _by_spread(
+        self, bench: StandardBench, even: Fit, x: list[float], y: list[float], weights: WeightRule | Rising
+    ) -> WeightRule | Rising:  # fmt: skip
+        """Weights by the standards' spread where that rises along the curve and nobody has chosen any."""
+        if self.weights not in ("auto", "none") or self.robust != "off" or bench.turned:
+            return weights
+
+        def again(rising: Rising) -> Fit:
+            return self._fit(self.model, x, y, rising)
+
+        bench.uneven = uneven_spread(even, again)
+        if bench.uneven is None or bench.uneven.p >= PLAIN:
+            bench.uneven = None
+            return weights
+        if self.weights == "none":
+            return weights
+        bench.fits[self.model] = bench.uneven.fit
+        return bench.uneven.weights
+
+    def _weighted(self, bench: StandardBench) -> Suggestion | None:
+        """Weights, where all readings were asked to count alike though they plainly do not."""
+        if bench.uneven is None or self.weights != "none":
+            return None
+        text = (
+            f"The standards scatter more the higher they read ({_ends_of(bench)}), so intervals are too narrow at the "
+            "top and too wide at the bottom."
+        )
+        return Suggestion(lower=None, upper=None, weights="auto", text=text, action="Weight them by their spread")
+
+    def _fit(self, id: str, x: ArrayLike, y: ArrayLike, weights: WeightRule | Rising, **options: Any) -> Fit:
         own = id == self.model
         if self.way == "concentration":
             x, y = y, x
         return fit(
-            self.declared if own else MODELS[id], x, y, weights=self.weights,
+            self.declared if own else MODELS[id], x, y, weights=weights,
             robust=None if self.robust == "off" else self.robust, means=self.fit_to == "means",
             fixed=self.fixed if own and self.fixed else None, start=self.start if own and self.start else None,
             **options,
         )  # fmt: skip
 
-    def _standards(self, bench: StandardBench) -> tuple[list[float], list[float]]:
+    def _standards(self, bench: StandardBench) -> tuple[list[float], list[float], list[int]]:
+        """Levels and signals of the standards taken into the fit, and which readings they are."""
         pairs = [
-            (group.level, bench.values[id])
+            (group.level, bench.values[id], id)
             for group in bench.groups(Role.STANDARD)
             if group.level is not None and self.window.holds(group.level)
             for id in bench.used(group)
         ]
         low, high = self.leave_out.lowest, self.leave_out.highest
         if low or high:
-            levels = sorted({x for x, _ in pairs})
+            levels = sorted({pair[0] for pair in pairs})
             kept = set(levels[low : len(levels) - high])
             pairs = [pair for pair in pairs if pair[0] in kept]
-        return [x for x, _ in pairs], [y for _, y in pairs]
+        return [pair[0] for pair in pairs], [pair[1] for pair in pairs], [pair[2] for pair in pairs]
 
     def _unfit(self, bench: StandardBench, x: list[float]) -> str:
         """Why no curve can be fitted, in the words of the lab; empty when one can."""
@@ -202,14 +249,16 @@ class CurveStep(Step):
         verb = "is" if levels < 2 else "are"
         return f"{have} {verb} left{inside}; a {declared.name.lower()} needs {need} or more."
 
-    def _straight_part(self, x: list[float], y: list[float], bench: StandardBench) -> Suggestion | None:
+    def _straight_part(
+        self, x: list[float], y: list[float], bench: StandardBench, weights: WeightRule | Rising
+    ) -> Suggestion | None:
         """The widest range from the lowest standard up whose lack of fit is not significant, with 4 levels or more."""
         if bench.fit is None or not bent(bench.fit) or not bench.fit.is_straight or bench.turned:
             return None
         levels = sorted(set(x))
         for keep in range(len(levels) - 1, 3, -1):
             top = levels[keep - 1]
-            result = self._fit(self.model, x, y, window=(None, top))
+            result = self._fit(self.model, x, y, weights, window=(None, top))
             if not bent(result):
                 unit = bench.layout.level.unit
                 dropped = len(levels) - keep
@@ -223,7 +272,9 @@ class CurveStep(Step):
                 )  # fmt: skip
         return None
 
-    def _other_model(self, x: list[float], y: list[float], bench: StandardBench) -> Suggestion | None:
+    def _other_model(
+        self, x: list[float], y: list[float], bench: StandardBench, weights: WeightRule | Rising
+    ) -> Suggestion | None:
         """A curve that describes clearly better what the chosen one does not."""
         now = bench.fit
         if now is None or now.aicc is None or not (bent(now) or self.model in FIVE):
@@ -231,7 +282,7 @@ class CurveStep(Step):
         tried = {id: result for id, result in bench.fits.items() if id != self.model}
         if wide(x) and not bench.turned and "logistic4" not in bench.fits:
             with suppress(ValueError):
-                tried["logistic4"] = self._fit("logistic4", x, y)
+                tried["logistic4"] = self._fit("logistic4", x, y, weights)
         better = [(result.aicc, id) for id, result in tried.items() if result.aicc is not None and result.converged]
         best, id = min(better, default=(now.aicc, self.model))
         if now.aicc - best < BETTER:
@@ -243,14 +294,16 @@ class CurveStep(Step):
             text=f"{why}{name} describes these standards better: AICc {fixed(best, 1)} against {fixed(now.aicc, 1)}.",
         )  # fmt: skip
 
-    def _sentence(self, result: Fit) -> str:
+    def _sentence(self, bench: StandardBench, result: Fit) -> str:
         what = "means" if self.fit_to == "means" else "readings"
         turned = self.way == "concentration"
         levels = len(set((result.y if turned else result.x).tolist()))
         said = f"{result.model.name} through {result.n} {what} of {levels} standards"
         if turned:
             said += ", **concentration on signal**"
-        if self.weights != "none":
+        if result.turn is not None:
+            said += ", **weighted by their spread**"
+        elif self.weights not in ("none", "auto"):
             said += f", weights {shown_weights(self.weights)}"
         if self.robust != "off":
             said += f", robust ({self.robust})"
@@ -259,7 +312,15 @@ class CurveStep(Step):
         bend = (
             f" {'It bends: l' if result.is_straight else 'L'}ack of fit p {p_value(p)}." if bent(result) and p else ""
         )
-        return " ".join([f"{said}{r2}.{bend}", *result.warnings])
+        spread = "" if result.turn is None else f" They scatter more the higher they read: {_ends_of(bench)}."
+        return " ".join([f"{said}{r2}.{spread}{bend}", *result.warnings])
+
+
+def _ends_of(bench: StandardBench) -> str:
+    """How far the standards scatter at both ends of the curve."""
+    assert bench.uneven is not None
+    low, high = (significant(sd, 2) for sd in (bench.uneven.lowest, bench.uneven.highest))
+    return f"SD {low} at the bottom and {high} at the top of the curve, p {p_value(bench.uneven.p)}"
 
 
 def wide(x: list[float]) -> bool:

@@ -21,6 +21,7 @@ DRIFTING, ENOUGH = 0.05, 5  # p of a trend over the blanks, and how many are nee
 WORDS = {
     "plate": "plate", "row": "row", "column": "column", "columns": "column group", "series": "series", "own": "sample",
 }  # fmt: skip
+ALL = object()  # stands for the blanks of the whole run
 Levels = Callable[[dict[int, float]], dict[int, float]]  # the blank of every reading of a channel
 _BLANK_WORD = re.compile(r"[\s,:·_-]*\b(sample\s+)?(blank|blk)s?\b[\s,:·_-]*", re.IGNORECASE)
 
@@ -61,6 +62,7 @@ class BlankStep(Step):
         trend = self._trend(bench, ids)
         scope = self._settled(bench, ids)
         if scope == "run":
+            bench.blanks, bench.blank_of = {"": whole}, dict.fromkeys(bench.values, "")
             self._take_from_all(bench, lambda values: dict.fromkeys(values, self._level(ids, values).value))
             level = bench.signal(whole.value)
             readings = f"{whole.n} readings" if whole.n > 1 else "one reading"
@@ -121,7 +123,10 @@ class BlankStep(Step):
             for id in bench.used(group)
         }  # fmt: skip
         bare = {place.get(id) for id in counted} - blanks.keys()
-        own_levels = [self._level(some, bench.values) for some in blanks.values()]
+        by_place = {key: self._level(some, bench.values) for key, some in blanks.items()}
+        own_levels = list(by_place.values())
+        bench.blanks = {**by_place, ALL: whole}
+        bench.blank_of = {id: key if (key := place.get(id)) in by_place else ALL for id in bench.values}
         each = [level.value for level in own_levels]
         bench.blank = Blank(whole.value, _within(own_levels), whole.n)
         self._take_from_all(bench, levels)

@@ -3,6 +3,7 @@
 import math
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from dosis.run.curves.equation import put
@@ -32,7 +33,8 @@ class AdditionsStep(Step):
         if not bench.answered():
             none = "Which reading is the sample itself? Give it the role sample, or an addition of zero."
             return self.told(none, State.FAIL)
-        found = fit.read_back(0.0, self.level, n=math.inf)
+        # No signal is exactly none on the scale of corrected readings; the error of the blank is in all of these.
+        found = fit.read_back_many([0.0], [math.inf], self.level, carries=np.zeros((len(fit.common), 1)))[0]
         if found.estimate is None or found.estimate >= 0:
             why = "The line reaches zero signal at an addition above zero, so it gives no concentration."
             for group in bench.answered():

@@ -14,6 +14,7 @@ class AdditionsBench(StandardBench):
     """itself : ids of the groups that are the sample without addition."""
 
     samples_choose: ClassVar[bool] = False
+    blank_cancels: ClassVar[bool] = False
     itself: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:

@@ -3,13 +3,12 @@
 from collections.abc import Callable
 from typing import Annotated, Literal
 
-import numpy as np
 from pydantic import Field
 
-from dosis.core.distributions import f_upper_p, t_quantile
 from dosis.core.inference.inverse import predicted
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.result import Fit
+from dosis.core.inference.spread import Spread
 from dosis.core.numbers import Meaning
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed, given, p_value, significant
@@ -20,6 +19,7 @@ from dosis.run.outcome.value import Remark, State, Value
 from dosis.run.roles import Role
 from dosis.run.standards.bench import StandardBench
 from dosis.run.standards.bounds import below
+from dosis.run.standards.scatter import carried, judge
 from dosis.run.steps.step import Step
 
 Ends = tuple[float, float]
@@ -30,15 +30,16 @@ _SIGNAL = "\n"  # where in an equation the signal is still to be put in
 class ReadBackStep(Step):
     """Concentration from each group's signal with Fieller's interval; extrapolates only when asked to.
 
-    scatter : how far one reading of a sample may be off is judged by the curve's; or by the "own" scatter of a sample
-        whose readings scatter significantly more.
+    scatter : how far one reading of a sample may be off: "tested" judges samples and standards together where they
+        scatter alike, else the samples by their own; "curve" by the curve's alone, "own" but for samples whose readings
+        scatter significantly more.
     """
 
     title = "Read back"
     kind: Literal["read_back"] = "read_back"
     level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
     extrapolate: bool = False
-    scatter: Literal["curve", "own"] = "curve"
+    scatter: Literal["tested", "curve", "own"] = "tested"
 
     def run(self, bench: StandardBench) -> StepOutcome:
         """Read back, flag what lies outside the standards, and write the equation with the numbers put in."""
@@ -46,21 +47,7 @@ class ReadBackStep(Step):
         everyone = bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)
         if bench.fit is not None and not bench.fit_problem:
             read = [group for group in everyone if group.id in bench.summaries]
-            summaries = [bench.summaries[group.id] for group in read]
-            means, counts = [s.value for s in summaries], [s.n for s in summaries]
-            results = (
-                predicted(bench.fit, means, counts, self.level)
-                if bench.turned
-                else bench.fit.read_back_many(means, counts, self.level)
-            )
-            if not bench.turned:
-                wider = [wider_scatter(bench.fit, summary) for summary in summaries]
-                bench.wider = {group.id: p for group, p in zip(read, wider, strict=True) if p is not None}
-            if self.scatter == "own":
-                results = [
-                    self._by_own(bench.fit, bench.summaries[group.id]) if group.id in bench.wider else result
-                    for group, result in zip(read, results, strict=True)
-                ]
+            results = self._read(bench, bench.fit, [(group, bench.summaries[group.id]) for group in read])
             lowest = bench.reading_range(bench.fit)[0]
             bench.read_backs = {
                 group.id: result if group.role is Role.STANDARD else below(result, lowest)
@@ -73,7 +60,7 @@ class ReadBackStep(Step):
             self._one(bench, group, calculate, span, level)
         how = "by Fieller's theorem" if bench.fit is None or bench.fit.is_straight else "by the curve's band"
         how = "of a prediction" if bench.turned else how
-        said = f"{level} {how}."
+        said = f"{level} {how}.{self._judged(bench)}"
         if bench.fit is None or bench.fit_problem:
             sentence = "Waiting for a curve." if groups else "No samples."
             return self.told(sentence, State.FAIL if groups else State.PASS)
@@ -85,11 +72,33 @@ class ReadBackStep(Step):
         )
         return self.told(f"Concentration from each mean, {said}{outside}", State.LOOK if out else State.PASS)
 
-    def _by_own(self, fit: Fit, summary: Replicates) -> ReadBack:
-        """By the sample's own variance, widened since it is known from its few readings only."""
-        few, many = (t_quantile((1 + self.level) / 2, df) for df in (summary.n - 1, fit.degrees_of_freedom))
-        variance = ((summary.sd or 0.0) * few / many) ** 2
-        return fit.read_back(summary.value, self.level, n=summary.n, weight=(fit.rmse or 0.0) ** 2 / variance)
+    def _read(
+        self, bench: StandardBench, fit: Fit, groups: list[tuple[Group, Replicates]]
+    ) -> list[ReadBack]:  # fmt: skip
+        """Every group read back, by the scatter it is judged by."""
+        means, counts = [summary.value for _, summary in groups], [summary.worth for _, summary in groups]
+        if bench.turned:
+            return predicted(fit, means, counts, self.level)
+        bench.judged = judged = judge(fit, groups, WIDER)
+        carries = carried(bench, fit, [group for group, _ in groups])
+        reader = fit if self.scatter == "curve" else judged.fit
+        own = judged.own if self.scatter == "tested" else ()
+        if self.scatter == "own":
+            reader = fit
+            own = tuple(
+                Spread((s.sd or 0.0) ** 2, s.n - 1) if group.id in judged.alone else None for group, s in groups
+            )
+        return reader.read_back_many(means, counts, self.level, own=own, carries=carries)
+
+    def _judged(self, bench: StandardBench) -> str:
+        """What the samples' intervals are judged by, where it is not the curve's scatter alone."""
+        judged = bench.judged
+        if self.scatter != "tested" or judged is None or (judged.fit is bench.fit and judged.p is None):
+            return ""
+        if judged.p is None:
+            return " Samples scatter as the standards do, so both are judged together."
+        much = f"{significant(judged.times, 2)} times as much as the standards (p {p_value(judged.p)})"
+        return f" **Samples scatter {much}**, so their intervals are by their own scatter."
 
     def _one(
         self, bench: StandardBench, group: Group, calculate: Callable[[float], str] | None, span: Ends, level: str
@@ -130,10 +139,10 @@ class ReadBackStep(Step):
             bench.note(group, self.kind, level, text=f"{interval} {unit}{why}".strip())
         if result.flag or result.reason:
             self._remark_range(bench, group, result, span)
-        if (p := bench.wider.get(group.id)) is not None:
-            text = f"{group.name}: its readings scatter more than the standards do about their curve (p {p_value(p)})"
-            text += "; its interval is by its own scatter." if self.scatter == "own" else (
-                ", so its interval is too narrow. Look for a slip, or use the sample's own scatter."
+        if bench.judged is not None and (p := bench.judged.alone.get(group.id)) is not None:
+            text = f"{group.name}: its readings scatter more than the standards and the other samples (p {p_value(p)})"
+            text += "; its interval is by its own scatter." if self.scatter != "curve" else (
+                ", so its interval is too narrow. Look for a slip, or judge it by its own scatter."
             )  # fmt: skip
             bench.remark(group, Remark(state=State.LOOK, short="scatters more", text=text))
 
@@ -177,16 +186,6 @@ def _unread(bench: StandardBench, group: Group) -> Value:
             return Value(censor=">", lower=top, shown=f"> {given(top)}")
         return Value(censor="<", upper=low, shown=f"< {given(low)}")
     return Value()
-
-
-def wider_scatter(fit: Fit, summary: Replicates) -> float | None:
-    """p of the F test that a sample scatters no more than the standards about the curve; None where it does not."""
-    if not summary.sd or not fit.rmse or fit.degrees_of_freedom < 1 or summary.n < 2:
-        return None
-    at = fit.estimates([summary.value])[0]
-    factor = 1.0 if at is None else float(fit.variance_factor(np.array([summary.value]), np.array([at]))[0])
-    p = f_upper_p(summary.sd**2 / (fit.rmse**2 * factor or 1.0), summary.n - 1, fit.degrees_of_freedom)
-    return p if p < WIDER else None
 
 
 def _for_more(group: Group) -> str:
