@@ -22,11 +22,16 @@ Scale = Literal["percent", "fraction"]
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """A reference as it was found: its value and the variance of that; `x` where it is a level of the data."""
+    """A reference as it was found: its value and the variance of that; `x` where it is a level of the data.
+
+    degrees_of_freedom : of the variance; n : the readings of which it is the mean, 0 where it is no such mean.
+    """
 
     value: float
     variance: float
     x: float | None
+    degrees_of_freedom: int = 0
+    n: int = 0
 
 
 @dataclass(frozen=True)
@@ -115,7 +120,7 @@ def _reference(reference: Reference, levels: list[tuple[float, Replicates]], nam
     if isinstance(reference, (int, float)):
         return Level(float(reference), 0.0, None)
     controls = summarize(list(reference))
-    return Level(controls.mean, (controls.sem or 0.0) ** 2, None)
+    return Level(controls.mean, (controls.sem or 0.0) ** 2, None, controls.n - 1, controls.n)
 
 
 def _named(reference: str, levels: list[tuple[float, Replicates]], name: str) -> Level:
@@ -126,13 +131,13 @@ def _named(reference: str, levels: list[tuple[float, Replicates]], name: str) ->
         "lower_end": ends[0], "higher_end": ends[1],
     }.get(reference)  # fmt: skip
     if found is not None:
-        return Level(found[1].mean, (found[1].sem or 0.0) ** 2, found[0])
+        return Level(found[1].mean, (found[1].sem or 0.0) ** 2, found[0], found[1].n - 1, found[1].n)
     if reference not in ("total", "average") or name == "0 %":
         raise ValueError(f"There is no reference “{reference}” for {name}.")
     share = 1.0 if reference == "total" else 1.0 / len(levels)
     total = math.fsum(summary.mean for _, summary in levels) * share
     variance = math.fsum((summary.sem or 0.0) ** 2 for _, summary in levels) * share * share
-    return Level(total, variance, None)
+    return Level(total, variance, None, sum(summary.n - 1 for _, summary in levels))
 
 
 def _error(summary: Replicates, share: float, low: Level, high: Level) -> float:

@@ -12,11 +12,12 @@ from dosis.core.fitting.limiting import sigmoid_result
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
 from dosis.core.fitting.readings import ByFit, Readings, Window, enough, known, readings
-from dosis.core.fitting.robust import reweight
+from dosis.core.fitting.robust import reweight, robust_variance
 from dosis.core.fitting.shared import fit_shared
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.turned_over import turned_over, turned_start
 from dosis.core.fitting.weights import Rising, WeightRule
+from dosis.core.inference.covariance import Pool
 from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.result import Fit
 from dosis.core.models import Model, model
@@ -114,6 +115,8 @@ def fit(
         result = _once(chosen, data.x, data.y, data.w, held, limits, start)
         if data.by_fit or robust:
             result = _repeatedly(result, data.w, held, limits, by_fit=data.by_fit, robust=robust)
+        if robust:
+            result = _judged_robustly(result, data, robust)
     if isinstance(weights, Rising):
         return result.but(weighting=data.rule, turn=weights.turn)
     return result if data.rule == result.weighting else result.but(weighting=data.rule)
@@ -222,6 +225,13 @@ def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]
         residuals=solution.residuals, sse=sse, unscaled_covariance=solution.unscaled_covariance, converged=True,
         message="Solved directly; a model that is linear in its parameters needs no iteration.",
     )  # fmt: skip
+
+
+def _judged_robustly(result: Fit, data: Readings, function: Robust) -> Fit:
+    base = data.w * data.by_fit(result.predict(data.x)) if data.by_fit else data.w
+    variance = robust_variance(np.sqrt(base) * result.residuals, result.free, function)
+    df = result.degrees_of_freedom
+    return result if variance is None else result.but(pool=Pool(variance * df, df))
 
 
 def _repeatedly(

@@ -10,7 +10,7 @@ import numpy as np
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
 from dosis.core.inference.fitted import Fitted
-from dosis.core.inference.variances import variances_along
+from dosis.core.inference.variances import with_degrees
 from dosis.core.places import places
 
 PANELS, ORDER = 64, 8
@@ -51,16 +51,13 @@ def areas_under(
     for some in (fits[i : i + CHUNK] for i in range(0, len(fits), CHUNK)):
         value, jacobian = some[0].model.value_and_derivative(at, np.array([fit.values for fit in some]))
         pull = np.einsum("n,cnp->cp", share, jacobian)
-        errors = np.sqrt(variances_along(some, pull)).tolist()
-        for i, (fit, estimate, error) in enumerate(zip(some, (value @ share).tolist(), errors, strict=True)):
+        variances, degrees = with_degrees(some, pull)
+        errors = np.sqrt(variances).tolist()
+        for estimate, error, df in zip((value @ share).tolist(), errors, degrees, strict=True):
             if not math.isfinite(error):
                 found.append(Area(estimate, None, None, None))
                 continue
-            t = fit.t(level)
-            if fit.common:
-                df = fit.df_of(error * error, fit.common_parts(pull[i : i + 1])[:, 0])
-                t = t_quantile((1 + level) / 2, df)
-            half = t * error
+            half = t_quantile((1 + level) / 2, df) * error
             found.append(Area(estimate, error, estimate - half, estimate + half))
     return found
 

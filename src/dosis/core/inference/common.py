@@ -13,13 +13,16 @@ from dosis.core.inference.spread import Spread, effective
 class CommonError:
     """An error of zero mean that readings share: where it is e, each of them is off by on·e.
 
-    spread : its variance, in squared units of y, and the degrees of freedom of that. on : (n,) how much of it each
-    reading of the fit has. carries : how much of it a sample has that is read back, or a response that is looked for.
+    spread : its variance, in squared units of what it is an error of, and the degrees of freedom of that.
+    on : (n,) how much of it each reading of the fit has. shift : (p,) by which it moves the parameters, where that is
+    known without asking the readings. carries : how much of it a sample has that is read back, or a response that is
+    looked for.
     """
 
     spread: Spread
-    on: Array
+    on: Array | None = None
     carries: float = 0.0
+    shift: Array | None = None
 
 
 def parts_of(errors: Sequence[CommonError], shifts: Array, gradients: Array, carries: Array | None = None) -> Array:

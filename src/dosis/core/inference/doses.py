@@ -12,10 +12,9 @@ from dosis.core.distributions import t_quantile
 from dosis.core.inference.fitted import Fitted
 from dosis.core.inference.read_back import Flag
 from dosis.core.inference.roots import bisect
-from dosis.core.inference.variances import variances_along
+from dosis.core.inference.variances import with_degrees
 from dosis.core.places import places
 
-_NONE = np.zeros(0)
 FAR = 1e150  # stands for an infinite dose; its square is still a number
 
 
@@ -76,21 +75,15 @@ def doses_at(
     x = np.where(reached, _solve(fits, values, target, reached), 1.0)
     derivative = model.value_and_derivative(x[:, None], values)[1][:, 0]
     pull = ((share[:, :, None] * at_ends).sum(axis=1) - derivative) / model.gradient(x[:, None], values)
-    variance = variances_along(fits, pull)
+    slope = model.gradient(x[:, None], values)[:, 0]
+    variance, df = with_degrees(fits, pull, carried=1 / slope if of == "response" else None)
     found: list[Dose] = []
     for i, fit in enumerate(fits):
         if not reached[i]:
             reason = f"not reached: the curve stays between {low[i]:.4g} and {high[i]:.4g}"
             found.append(Dose(None, None, None, None, Flag.NOT_REACHED, reason))
         else:
-            own, parts = float(variance[i]), _NONE
-            if fit.common:
-                slope = float(model.gradient(x[i : i + 1], values[i])[0])
-                carries = np.array([error.carries if of == "response" else 0.0 for error in fit.common]) / slope
-                parts = fit.common_parts(pull[i : i + 1], -carries[:, None])
-                own += float((parts - fit.common_parts(pull[i : i + 1])).sum())
-                parts = parts[:, 0]
-            found.append(_judged(fit, float(x[i]), own, fit.df_of(own, parts), level))
+            found.append(_judged(fit, float(x[i]), float(variance[i]), df[i], level))
     return found
 
 

@@ -93,7 +93,7 @@ class Fitted:
 
     @cached_property
     def rmse(self) -> float | None:
-        """√(SSE/df), in the unit of y for equal weights; None without degrees of freedom."""
+        """√(SSE/df) of the spread it is judged by, for equal weights in the unit of y; None without any."""
         df = self.degrees_of_freedom
         return math.sqrt((self.pool.sse if self.pool else self.sse) / df) if df > 0 else None
 
@@ -117,11 +117,41 @@ class Fitted:
     def shifts(self) -> Array:
         """By how much each common error, of size one, moves the parameters: (k, p)."""
         moved = np.zeros((len(self.common), len(self.values)))
-        jacobian = self.model.derivative(self.x, self.values)[:, self._free]
-        pull = jacobian.T @ (self.weights[:, None] * np.stack([error.on for error in self.common], axis=1))
-        with np.errstate(invalid="ignore"):
-            moved[:, self._free] = (self.unscaled_covariance @ pull).T
+        found = [i for i, error in enumerate(self.common) if error.shift is None]
+        for i, error in enumerate(self.common):
+            if error.shift is not None:
+                moved[i] = error.shift
+        if found:
+            jacobian = self.model.derivative(self.x, self.values)[:, self._free]
+            pull = jacobian.T @ (self.weights[:, None] * np.stack([self._on(i) for i in found], axis=1))
+            with np.errstate(invalid="ignore"):
+                moved[np.ix_(found, self._free)] = (self.unscaled_covariance @ pull).T
         return moved
+
+    def judged(self, common: tuple[CommonError, ...]) -> Self:
+        """The same fit with errors its readings share.
+
+        Where they do not move the curve as a whole they bend the readings away from it, so that the residuals count
+        them already: their share is taken off SSE, of which at least a half stays where they are as large as it.
+        """
+        found = self.but(common=common)
+        if self.rmse is None or not common:
+            return found
+        jacobian = self.model.derivative(self.x, self.values)
+        absorbed = 0.0
+        for i, error in enumerate(common):
+            if error.shift is None:
+                left = found._on(i) - jacobian @ found.shifts[i]
+                absorbed += error.spread.variance * float(self.weights @ np.square(left))
+        if not 0 < absorbed < math.inf:
+            return found
+        df = self.degrees_of_freedom
+        sse = self.rmse**2 * df
+        return found.but(pool=Pool(sse * sse / (sse + absorbed), df))
+
+    def _on(self, i: int) -> Array:
+        on = self.common[i].on
+        return np.zeros(self.n) if on is None else on
 
     def common_parts(self, gradients: Array, carries: Array | None = None) -> Array:
         """What each common error adds to the variance along gradients (m, p): (k, m); see `common.parts_of`."""

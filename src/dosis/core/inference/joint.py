@@ -2,19 +2,22 @@
 
 import math
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.joint import Joint
+from dosis.core.inference.common import CommonError, effective_df, parts_of
 from dosis.core.inference.covariance import Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic, minus_two_log_likelihood
 from dosis.core.inference.parameters import ParameterEstimate
 from dosis.core.inference.profile import profiled
 from dosis.core.inference.result import Fit
+from dosis.core.inference.spread import Spread
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +35,8 @@ class SharedFit:
     """Several series fitted at once. Arrays have one entry for each reading, in the order given.
 
     values and unscaled_covariance are over the slots: each shared parameter once, the others once a series.
+    common : errors that readings share, of one series or of several. scale : by what the variance is to be multiplied
+        that the residuals show, as of a robust fit, whose weights were chosen by them.
     """
 
     joint: Joint
@@ -43,6 +48,8 @@ class SharedFit:
     sse: float
     converged: bool
     message: str
+    common: tuple[CommonError, ...] = ()
+    scale: float = 1.0
 
     @classmethod
     def of(
@@ -72,8 +79,12 @@ class SharedFit:
 
     @property
     def rmse(self) -> float | None:
-        """√(SSE/df) over all series; None without degrees of freedom."""
-        return math.sqrt(self.sse / self.degrees_of_freedom) if self.degrees_of_freedom > 0 else None
+        """√(SSE/df) over all series, by the spread they are judged by; None without degrees of freedom."""
+        return math.sqrt(self.scale * self.sse / self.degrees_of_freedom) if self.degrees_of_freedom > 0 else None
+
+    def but(self, **parts: Any) -> "SharedFit":
+        """The same fit with some parts replaced."""
+        return replace(self, **parts)
 
     @property
     def aicc(self) -> float | None:
@@ -122,6 +133,14 @@ class SharedFit:
             )  # fmt: skip
         return curves
 
+    @cached_property
+    def _shifts(self) -> Array:
+        """By how much each common error, of size one, moves the slots: (k, slots)."""
+        jacobian = self.joint.look(self.values)[1]
+        on = np.stack([np.zeros(self.n) if error.on is None else error.on for error in self.common], axis=1)
+        moved: Array = (self.unscaled_covariance @ (jacobian.T @ (self.joint.w[:, None] * on))).T
+        return moved
+
     def t(self, level: float) -> float:
         """Two-sided t for an interval of that level."""
         return t_quantile((1 + level) / 2, self.degrees_of_freedom)
@@ -162,6 +181,14 @@ class SharedFit:
         if self.covariance is None or not np.isfinite(self.covariance[[i, j], [i, j]]).all():
             return Ratio(above / below, None, None, None)
         c = self.covariance
-        error = math.sqrt(c[i, i] / above**2 + c[j, j] / below**2 - 2 * c[i, j] / (above * below))
-        half = self.t(level) * error
+        variance = c[i, i] / above**2 + c[j, j] / below**2 - 2 * c[i, j] / (above * below)
+        df: float = self.degrees_of_freedom
+        if self.common:
+            gradient = np.zeros((1, len(self.values)))
+            gradient[0, i], gradient[0, j] = 1 / above, -1 / below
+            parts = parts_of(self.common, self._shifts, gradient)[:, 0]
+            df = effective_df(self.common, Spread(variance, df), parts)
+            variance += float(parts.sum())
+        error = math.sqrt(variance)
+        half = t_quantile((1 + level) / 2, df) * error
         return Ratio(above / below, above / below * math.exp(-half), above / below * math.exp(min(half, 700)), error)

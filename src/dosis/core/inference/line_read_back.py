@@ -58,19 +58,26 @@ def _variance(fit: Fitted, line: StraightLine, samples: Samples, i: int, x: floa
     one, height, b, center = rmse * rmse / count, line.height, line.slope, line.center
     if samples.weight:
         return one / samples.weight, 0.0, 0.0
+    if fit.turn is None and fit.variance_rule is None:
+        return one * float(fit.variance_factor(np.array(samples.means[i]), np.array(x))), 0.0, 0.0
+    side = math.copysign(1.0, float(samples.means[i])), math.copysign(1.0, x)
+    return _by_rule(fit, one, ((height, b), (center, 1.0)), side)
+
+
+def _by_rule(
+    fit: Fitted, one: float, of: tuple[tuple[float, float], tuple[float, float]], side: tuple[float, float]
+) -> Polynomial:  # fmt: skip
+    """By the rule of the weights. of : constant and slope of the line and of x itself; side : their signs."""
+    (height, b), _ = of
     if fit.turn is not None:
         share = one / fit.turn**2
         return one + share * height * height, 2 * share * height * b, share * b * b
-    if fit.variance_rule is None:
-        return one * float(fit.variance_factor(np.array(samples.means[i]), np.array(x))), 0.0, 0.0
-    by_y, by_x = fit.variance_rule
-    if by_y or by_x:
-        constant, rise = (height, b) if by_y else (center, 1.0)
-        side = math.copysign(1.0, float(samples.means[i]) if by_y else x)
-        if max(by_y, by_x) == 1:
-            return one * side * constant, one * side * rise, 0.0
-        return one * constant * constant, 2 * one * constant * rise, one * rise * rise
-    return one, 0.0, 0.0
+    by_y, by_x = fit.variance_rule or (0, 0)
+    power, axis = max(by_y, by_x), 0 if by_y else 1
+    constant, rise = of[axis]
+    if power == 1:
+        return one * side[axis] * constant, one * side[axis] * rise, 0.0
+    return (one * constant * constant, 2 * one * constant * rise, one * rise * rise) if power else (one, 0.0, 0.0)
 
 
 def _common(fit: Fitted, k: int, carries: float, center: float) -> Polynomial:

@@ -5,11 +5,8 @@ from typing import NamedTuple
 
 from dosis.core.distributions import f_upper_p
 
-LARGER, LARGER_FEW, FEW = (
-    0.25,
-    0.4,
-    4,
-)  # p below which a variance is the larger one, and that for few degrees of freedom
+LARGER, FEW = 0.25, 4  # p below which a variance is the larger one, and the degrees of freedom that are few
+LARGER_FEW, PART = 0.4, 0.1  # the same with few of these, and of a variance that is the smaller part of a sum
 SMALLER = 0.05  # p below which it is plainly the smaller one
 
 
@@ -27,8 +24,10 @@ def together(spreads: Iterable[Spread]) -> Spread:
     return Spread(sum(spread.variance * spread.degrees_of_freedom for spread in each) / df if df else 0.0, df)
 
 
-def apart(own: Spread, other: Spread) -> float | None:
+def apart(own: Spread, other: Spread, *, part: bool = False) -> float | None:
     """p of the F test by which a variance differs from another; None where the two may be taken together.
+
+    part : whether it is the smaller part of what is judged by it, as that of a blank of several readings is.
 
     A test before an estimate has to be lenient: taken at 5 % it would pool what is two or three times as large, and the
     pooled interval cover far less than it says; 25 % serves (Bancroft 1964, Biometrics 20, 427), and with fewer than
@@ -40,7 +39,8 @@ def apart(own: Spread, other: Spread) -> float | None:
         if other.variance == 0:
             return 0.0
         p = f_upper_p(own.variance / other.variance, own.degrees_of_freedom, other.degrees_of_freedom)
-        return p if p < (LARGER if own.degrees_of_freedom >= FEW else LARGER_FEW) else None
+        usual = LARGER if own.degrees_of_freedom >= FEW else LARGER_FEW
+        return p if p < (PART if part else usual) else None
     if own.variance == 0:
         return None  # readings that agree to the last digit shown say little of their scatter
     p = f_upper_p(other.variance / own.variance, other.degrees_of_freedom, own.degrees_of_freedom)
@@ -48,8 +48,8 @@ def apart(own: Spread, other: Spread) -> float | None:
 
 
 def pooled_or_own(own: Spread, other: Spread) -> Spread:
-    """The pooled variance where the two are alike, else the own one."""
-    return together((own, other)) if apart(own, other) is None else own
+    """The pooled variance of a part where the two are alike, else its own one; see `apart`."""
+    return together((own, other)) if apart(own, other, part=True) is None else own
 
 
 def effective(parts: Iterable[Spread]) -> float:

@@ -19,3 +19,29 @@ def variances_along(fits: Sequence[Fitted], gradients: Array) -> Array:
     for i in np.flatnonzero(variance < CANCELED * size).tolist():
         variance[i] = fits[i].variance_along(gradients[i : i + 1])[0]
     return variance
+
+
+def with_degrees(
+    fits: Sequence[Fitted], gradients: Array, *, carried: Array | None = None
+) -> tuple[Array, list[float]]:  # fmt: skip
+    """The same variances, and the degrees of freedom of each, which common errors change.
+
+    carried : (fits,) of the unit of what is asked for, by which a common error is multiplied that the response itself
+        carries; None where it is no response.
+    """
+    variance = variances_along(fits, gradients)
+    df: list[float] = []
+    for i, fit in enumerate(fits):
+        if not fit.common:
+            df.append(fit.degrees_of_freedom)
+            continue
+        moved = fit.shifts @ gradients[i]
+        spreads = np.array([error.spread.variance for error in fit.common])
+        parts = spreads * moved * moved
+        own = float(variance[i]) - float(parts.sum())
+        if carried is not None:
+            moved = moved + float(carried[i]) * np.array([error.carries for error in fit.common])
+            parts = spreads * moved * moved
+            variance[i] = own + float(parts.sum())
+        df.append(fit.df_of(float(variance[i]), parts))
+    return variance, df

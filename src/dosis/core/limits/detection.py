@@ -4,6 +4,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from dosis.core import special
 from dosis.core.distributions import t_quantile
 from dosis.core.inference.read_back import ReadBack
@@ -13,12 +15,16 @@ from dosis.core.replicates import summarize
 
 @dataclass(frozen=True, slots=True)
 class DetectionLimits:
-    """LOD and LOQ in the unit of x, with the spread and slope they were made from."""
+    """LOD and LOQ in the unit of x, with the spread and slope they were made from.
+
+    at : the level of the standards at which a weighted line's spread was taken; None of one that is the same for all.
+    """
 
     lod: float
     loq: float
     spread: float
     slope: float
+    at: float | None = None
 
 
 def detection_limits(line: Fit, spread: float | None = None, *, lod_factor: float = 3.3) -> DetectionLimits:
@@ -27,7 +33,8 @@ def detection_limits(line: Fit, spread: float | None = None, *, lod_factor: floa
     Parameters
     ----------
     line : a fitted line; S is its slope.
-    spread : σ in the unit of y: the SD of blanks, or the standard error of the intercept; by default the line's RMSE.
+    spread : σ in the unit of y: the SD of blanks, or the standard error of the intercept; by default the line's RMSE,
+        and of a weighted line, whose readings have no common SD, that of a reading at the lowest standard above zero.
 
     Raises
     ------
@@ -35,10 +42,17 @@ def detection_limits(line: Fit, spread: float | None = None, *, lod_factor: floa
     """
     if not line.is_straight:
         raise ValueError(f"LOD and LOQ by slope need a straight line; this is {line.model.name}.")
-    sigma, slope = line.rmse if spread is None else spread, abs(line.named["slope"])
+    sigma, slope, at = spread, abs(line.named["slope"]), None
+    if sigma is None and line.rmse is not None:
+        sigma = line.rmse
+        if line.weighting != "none":
+            above = line.x[line.x > 0]
+            at = float(above.min()) if above.size else line.range[0]
+            place = np.array([at])
+            sigma *= math.sqrt(float(line.variance_factor(line.predict(place), place)[0]))
     if sigma is None or slope == 0:
         raise ValueError("LOD and LOQ need a line with a slope and a spread of its readings.")
-    return DetectionLimits(lod_factor * sigma / slope, 10 * sigma / slope, sigma, slope)
+    return DetectionLimits(lod_factor * sigma / slope, 10 * sigma / slope, sigma, slope, at)
 
 
 @dataclass(frozen=True, slots=True)

@@ -83,7 +83,7 @@ def with_blanks(bench: StandardBench, fit: Fit, ids: Sequence[Sequence[int]]) ->
             errors.append(CommonError(spread, on, carries=1.0))
             known.append(key)
     bench.blank_keys = tuple(known)
-    return fit.but(common=tuple(errors)) if errors else fit
+    return fit.judged(tuple(errors)) if errors else fit
 
 
 def blank_spread(bench: StandardBench, key: Hashable, curve: Spread | None) -> Spread | None:

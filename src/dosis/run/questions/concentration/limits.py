@@ -7,7 +7,7 @@ from pydantic import Field
 from dosis.core.inference.result import Fit
 from dosis.core.limits import detection_limits, signal_beyond_blanks, working_range
 from dosis.core.replicates import summarize
-from dosis.core.rounding import significant
+from dosis.core.rounding import given, significant
 from dosis.run.curves.equation import DIGITS
 from dosis.run.outcome.drawn import Span, Statistic
 from dosis.run.outcome.step import StepOutcome
@@ -66,6 +66,8 @@ class LimitsStep(Step):
             spread = bench.blank.sd if bench.blank is not None and len(blanks) >= BLANKS else None
             limits = detection_limits(fit, spread)
             basis = f"SD of {len(blanks)} blanks" if spread is not None else "RMSE of the line"
+            if limits.at is not None:
+                basis = f"SD of a reading at the lowest standard, {given(limits.at)} {unit}".rstrip()
             lod, loq = (f"{significant(value, 2)} {unit}".rstrip() for value in (limits.lod, limits.loq))
             sigma, slope = significant(limits.spread, DIGITS), significant(limits.slope, DIGITS)
             for label, factor, shown, value in (("LOD", 3.3, lod, limits.lod), ("LOQ", 10, loq, limits.loq)):

@@ -18,6 +18,7 @@ class Compound:
     """A series of doses on the bench: its usable readings one by one, and what was fitted.
 
     other : the same curve through the responses on the other scale, raw beside normalized.
+    reference_keys : the scope and end of each reference whose error the curve carries.
     """
 
     name: str
@@ -30,6 +31,7 @@ class Compound:
     other: Fit | None = None
     problem: str = ""
     tag: str = ""
+    reference_keys: tuple[tuple[str, int], ...] = ()
 
     def y(self, of_raw: bool) -> list[float]:
         """Its responses on one of the two scales."""

@@ -4,14 +4,17 @@ import math
 from collections.abc import Callable
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
+from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.compare import extra_sum_of_squares
 from dosis.core.fitting.fit import fit
+from dosis.core.inference.common import CommonError
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.joint import Ratio, SharedFit
-from dosis.core.models import Model
+from dosis.core.inference.spread import Spread
 from dosis.core.potency import slopes_equivalent
 from dosis.core.rounding import fixed, p_value, significant, with_interval
 from dosis.run.layout import Name
@@ -62,18 +65,14 @@ class CompareStep(Step):
         if one.fit.model != other.fit.model:
             text = f"{one.name} and {other.name} cannot be compared: they are fitted by different models."
             return Comparison(reference=one.name, name=other.name, state=State.LOOK, text=text)
-        model, x = one.fit.model, one.x + other.x
-        y = one.y(bench.of_raw) + other.y(bench.of_raw)
-        labels = [one.name] * len(one.x) + [other.name] * len(other.x)
-
-        def joint(share: list[str]) -> SharedFit | None:
-            try:
-                found = fit(model, x, y, series=labels, share=share, means=bench.average_first)
-            except ValueError:
-                return None
-            return found if isinstance(found, SharedFit) else None
-
-        separate, common = joint([]), joint(list(model.names))
+        if one.fit.fixed != other.fit.fixed or any(
+            one.fit.named[name] != other.fit.named[name] for name in one.fit.fixed
+        ):
+            text = f"{one.name} and {other.name} cannot be compared: different parameters of theirs are held."
+            return Comparison(reference=one.name, name=other.name, state=State.LOOK, text=text)
+        model = one.fit.model
+        joint = _together(one, other)
+        separate, common = joint([]), joint([name for name in model.names if name not in one.fit.fixed])
         names = f"{one.name} and {other.name}"
         if separate is None or common is None:
             text = f"{names} cannot be compared: one of them does not determine the curve."
@@ -93,11 +92,11 @@ class CompareStep(Step):
             elif not model.positive_x:
                 said.append(self._apart(bench, id, one.name, other.name, separate))
             else:
-                parallel = joint([name for name in model.names if name != "midpoint"])
+                parallel = joint([name for name in model.names if name not in {"midpoint", *one.fit.fixed}])
                 ratio, text = self._ratio(bench, id, one.name, other.name, separate, parallel)
                 said.append(text)
         if differ and which:
-            said.append(self._differing(bench, id, model, separate, joint))
+            said.append(self._differing(bench, id, separate, joint))
         return Comparison(
             reference=one.name, name=other.name, state=State.PASS, text=" ".join(filter(None, said)), ratio=ratio,
             working=f"{bench.tag}{id}",
@@ -163,12 +162,10 @@ class CompareStep(Step):
                     result=verdict, value=found.ratio)  # fmt: skip
         return f" Slopes {verdict}: ratio {ratio}, margins {low:g} to {high:g}."
 
-    def _differing(
-        self, bench: DoseBench, id: str, model: Model, separate: SharedFit, joint: JointFit
-    ) -> str:  # fmt: skip
+    def _differing(self, bench: DoseBench, id: str, separate: SharedFit, joint: JointFit) -> str:
         """Which parameter the two do not share: each made common in turn, against all of their own."""
         differing = []
-        for name in model.names:
+        for name in dict.fromkeys(slot.parameter.name for slot in separate.joint.slots):
             shared = joint([name])
             if shared is None:
                 continue
@@ -177,6 +174,47 @@ class CompareStep(Step):
             if test.p_value is not None and test.p_value < bench.differing_below(self.level):
                 differing.append(f"{name} (p {p_value(test.p_value)})")
         return f"They differ in {', '.join(differing)}." if differing else ""
+
+
+def _together(one: Compound, other: Compound) -> JointFit:
+    """Both series fitted at once, as each was by itself: with the same weights, robust or not, and parameters held."""
+    assert one.fit is not None and other.fit is not None
+    fits = (one.fit, other.fit)
+    x, y, weights = (np.concatenate(each) for each in zip(*((f.x, f.y, f.weights) for f in fits), strict=True))
+    labels = [one.name] * fits[0].n + [other.name] * fits[1].n
+    fixed = {name: fits[0].named[name] for name in fits[0].fixed}
+    errors = _shared_errors(one, other)
+    judged = [f.rmse**2 * f.degrees_of_freedom / f.sse for f in fits if f.rmse and f.sse > 0 and not f.joint]
+    scale = float(np.mean(judged)) if judged else 1.0
+
+    def joint(share: list[str]) -> SharedFit | None:
+        try:
+            found = fit(fits[0].model, x, y, series=labels, share=share, fixed=fixed or None, weights=weights)
+        except ValueError:
+            return None
+        return found.but(common=errors, scale=scale)
+
+    return joint
+
+
+def _shared_errors(one: Compound, other: Compound) -> tuple[CommonError, ...]:
+    """The errors of the references, on the readings of both; one that both stand on moves both."""
+    assert one.fit is not None and other.fit is not None
+    if not one.fit.fixed:
+        return ()  # between free plateaus they move the plateaus alone
+    found: dict[tuple[str, int], list[Array | None]] = {}
+    spreads: dict[tuple[str, int], Spread] = {}
+    for at, compound in enumerate((one, other)):
+        for key, error in zip(compound.reference_keys, compound.fit.common if compound.fit else (), strict=True):
+            found.setdefault(key, [None, None])[at] = error.on
+            spreads.setdefault(key, error.spread)
+    empty = np.zeros(one.fit.n), np.zeros(other.fit.n)
+    return tuple(
+        CommonError(
+            spreads[key], on=np.concatenate([none if on is None else on for on, none in zip(ons, empty, strict=True)])
+        )
+        for key, ons in found.items()
+    )
 
 
 def _has_dose(bench: DoseBench, name: str) -> bool:

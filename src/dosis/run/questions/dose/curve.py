@@ -13,6 +13,7 @@ from dosis.run.curves.words import bent, r2_name, shown_r_squared
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.questions.dose.bench import Compound, DoseBench
+from dosis.run.questions.dose.reference_errors import with_references
 from dosis.run.roles import Role
 from dosis.run.steps.step import Changed, Step
 from dosis.run.steps.summary import listed, pooled_names
@@ -79,6 +80,8 @@ class DoseCurveStep(CurveSetting, Step):
             setting, means = self.setting_of(compound), bench.average_first
             if compound.fit is None and not compound.problem:
                 compound.fit, compound.problem = setting.fitted(compound.x, compound.y(bench.of_raw), means=means)
+            if compound.fit is not None and bench.references and not bench.of_raw:
+                compound.fit = with_references(bench, compound, compound.fit)
             # Between free plateaus, readings all alike, normalizing only moves the plateaus.
             if bench.references and not (setting.plain and setting.declared.sigmoid):
                 other = setting.model_copy(update={"fixed": {}})  # a value held is in the unit of one of the two

@@ -206,7 +206,8 @@ class EffectsStep(Step):
             or self.method != "profile"
             or percent != 50
             or not symmetric
-            or result.pool is not None
+            or result.joint
+            or (result.common and result.fixed)
         ):
             return dose
         lower, upper = result.profile("midpoint", self.interval)

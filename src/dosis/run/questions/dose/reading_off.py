@@ -11,6 +11,7 @@ from dosis.core.inference.areas import Area, areas_under
 from dosis.core.inference.doses import Dose, doses_at
 from dosis.core.inference.result import Fit
 from dosis.run.questions.dose.bench import DoseBench
+from dosis.run.questions.dose.reference_errors import with_raw_target
 
 Scale = Literal["span", "response"]
 
@@ -35,7 +36,10 @@ def read_off(bench: DoseBench, levels: Sequence[float], interval: float) -> Read
         for percent in levels:
             _doses(found, fits, dict.fromkeys(fits, percent / 100), percent, "span", interval)
             at = {key: bench.response_at(bench.compounds[key], percent / 100) for key in fits}
-            _doses(found, fits, at, percent, "response", interval)
+            asked = fits
+            if bench.of_raw and bench.references:
+                asked = {key: with_raw_target(bench, bench.compounds[key], fits[key], percent / 100) for key in fits}
+            _doses(found, asked, at, percent, "response", interval)
         _whole_curves(found, fits, interval)
     return found
 
