@@ -9,13 +9,18 @@ import numpy as np
 from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.inference.read_back import StraightLine, fieller
-from dosis.core.inference.roots import bisect
+from dosis.core.inference.roots import bisect_all
 from dosis.core.quantal.fitted import FittedLine
 from dosis.core.quantal.links import LINKS
 from dosis.core.quantal.shares import binomial_interval
 
 Method = Literal["delta", "fieller", "profile"]
-FURTHEST = 300.0  # log10 of a dose that is still a number
+NONE = 1e-9  # a background below which there is none
+OUTERMOST = 200.0  # standard errors to which the end of a profile interval is looked for
+CLOSE = 1e-9  # in roots of deviance, the end of a profile interval
+LITTLE = 0.1  # of one affected, a background to begin with where there seems to be none
+SETTLED = 1e-14  # share of the deviance by which another step would lower it that is no use
+FURTHEST = 30.0  # decades from the doses beyond which an end of an interval is none
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,11 +61,20 @@ def dose_for(fit: FittedLine, share: float, level: float, method: Method) -> Let
     if fit.slope == 0 or not (v11 > 0 and math.isfinite(v00)):
         return LethalDose(None, None, None, None, None, "the response does not change with dose")
     x = (target - fit.intercept) / fit.slope
-    if fit.log_dose and abs(x) > FURTHEST:
+    if fit.log_dose and abs(x - float(fit.x[np.isfinite(fit.x)].mean())) > FURTHEST:
         return LethalDose(None, None, None, None, None, "the line is so flat that the dose is beyond all measure")
+    if not fit.log_dose and x < 0:
+        why = (
+            f"the line reaches that share at {x:.3g}, below zero dose; it may be straight on the logarithm of the dose"
+        )
+        return LethalDose(None, None, None, x, None, why)
     quantile = fit.quantile(level)
     error = math.sqrt(max(v00 + 2 * x * v01 + x * x * v11, 0.0)) / abs(fit.slope)
-    reason = "" if h == 1 else f"the fit is poor; the interval is widened by a heterogeneity factor of {h:.2f}"
+    reason = (
+        ""
+        if h == 1
+        else f"the interval is widened by a heterogeneity factor of {h:.2f}, as the counts scatter more than by chance"
+    )
     lower: float | None
     upper: float | None
     if method == "delta":
@@ -79,9 +93,12 @@ def dose_for(fit: FittedLine, share: float, level: float, method: Method) -> Let
 
 
 def _dose(fit: FittedLine, x: float | None) -> float | None:
+    """On the scale of the dose; an end further off than any dose is none, and one below zero is zero."""
     if x is None:
         return None
-    return 10.0 ** min(x, FURTHEST) if fit.log_dose else x
+    if not fit.log_dose:
+        return max(x, 0.0)
+    return None if abs(x - float(fit.x[np.isfinite(fit.x)].mean())) > FURTHEST else 10.0**x
 
 
 def _between(fit: FittedLine, share: float, level: float) -> LethalDose:
@@ -120,64 +137,94 @@ def _between(fit: FittedLine, share: float, level: float) -> LethalDose:
 
 def _profile(fit: FittedLine, target: float, x: float, error: float, rise: float) -> tuple[float | None, float | None]:
     """Every x whose line through (x, target), its slope fitted anew, has a deviance within `rise` of the lowest."""
+    through = _Through.of(fit, target)
+    start = np.array([fit.slope, max(fit.background, LITTLE / fit.exposed.max()) if through.estimated else 0.0])
+    known = {x: (0.0, start)}  # from the nearest line that has been fitted the next is soon found
 
     def excess(at: float) -> float:
-        return _best_deviance(fit, target, at) - fit.deviance - rise
+        near = known[min(known, key=lambda each: abs(each - at))][1]
+        deviance, theta = through.best(at, near)
+        known[at] = deviance, theta
+        # Roots of deviances lie along a straight line, nearly, on which the end is found in a few steps.
+        over = math.sqrt(max(deviance - fit.deviance, 0.0)) - math.sqrt(rise)
+        return 0.0 if abs(over) < CLOSE else over
 
-    def end(direction: float) -> float | None:
+    def bracket(side: float) -> tuple[float, float] | None:
         near, far = 0.0, 1.0
-        while far < 200:
-            if excess(x + direction * far * error) > 0:
-                return bisect(excess, *sorted((x + direction * near * error, x + direction * far * error)))
-            near, far = far, far * 1.7
+        while far < OUTERMOST:
+            if excess(x + side * far * error) > 0:
+                return x + side * near * error, x + side * far * error
+            near, far = far, far * 1.6
         return None
 
-    return end(-1.0), end(1.0)
+    ends: list[float | None] = [None, None]
+    for i, found in enumerate((bracket(-1.0), bracket(1.0))):
+        if found is not None:
+            low, high = (np.array([end]) for end in found)
+            ends[i] = float(bisect_all(lambda at, _: np.array([excess(float(at[0]))]), low, high, 1e-11)[0])
+    return ends[0], ends[1]
 
 
-def _best_deviance(fit: FittedLine, target: float, at: float) -> float:
-    """Lowest deviance over lines through (at, target), by Fisher scoring on the slope.
+@dataclass(frozen=True, slots=True)
+class _Through:
+    """The counts, and lines through a point of which only the slope, and a background, is free."""
 
-    A background that was estimated is fitted anew with it, to the controls as well as the doses.
-    """
-    estimated = fit.background_of == "estimated"
-    dosed = np.isfinite(fit.x)
-    u, r, n = np.where(dosed, fit.x - at, 0.0), fit.affected, fit.exposed
-    if not estimated:
-        u, r, n, dosed = u[dosed], r[dosed], n[dosed], dosed[dosed]
+    fit: FittedLine
+    target: float
+    x: Array
+    affected: Array
+    exposed: Array
+    dosed: Array
+    estimated: bool
 
-    def shares(theta: Array) -> tuple[Array, Array, Array]:
-        line = target + theta[0] * u
-        below, density = LINKS[fit.link].share(line) * dosed, LINKS[fit.link].density(line) * dosed
-        p = np.clip(theta[1] + (1 - theta[1]) * below, 1e-300, 1 - 1e-16)
-        return p, (1 - theta[1]) * density * u, 1 - below
+    @classmethod
+    def of(cls, fit: FittedLine, target: float) -> "_Through":
+        """Of a fit; its controls only where the background was fitted to them."""
+        estimated = fit.background_of == "estimated"
+        dosed = np.isfinite(fit.x)
+        keep = np.ones_like(dosed) if estimated else dosed
+        x = np.where(dosed, fit.x, 0.0)
+        return cls(fit, target, x[keep], fit.affected[keep], fit.exposed[keep], dosed[keep].astype(float), estimated)
 
-    def deviance(theta: Array) -> float:
-        p = shares(theta)[0]
+    def deviance(self, p: Array) -> float:
+        """Twice the log likelihood short of the saturated model's."""
+        r, n = self.affected, self.exposed
         return float(2 * (special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))).sum())
 
-    theta = np.array([fit.slope, fit.background if estimated else 0.0])
-    now = deviance(theta)
-    for _ in range(100):
-        p, by_slope, by_base = shares(theta)
-        weight = n / (p * (1 - p))
-        pull = (r - n * p) / (p * (1 - p))
-        columns = np.stack((by_slope, by_base), axis=1)
-        gradient = pull @ columns
-        free = [0, 1] if estimated and (theta[1] > 0 or gradient[1] > 0) else [0]
-        information = (columns[:, free] * weight[:, None]).T @ columns[:, free]
-        step = np.zeros(2)
-        step[free] = np.linalg.lstsq(information, gradient[free], rcond=None)[0]
-        for _halving in range(40):
-            tried = theta + step
-            tried[1] = min(max(tried[1], 0.0), 0.999)
-            after = deviance(tried)
-            if after <= now:
+    def best(self, at: float, theta: Array) -> tuple[float, Array]:
+        """Lowest deviance of lines through (at, target), and its slope and background, by Fisher scoring."""
+        u, r, n, link = self.dosed * (self.x - at), self.affected, self.exposed, LINKS[self.fit.link]
+        now, p, line = self._look(theta, u)
+        for _ in range(60):
+            c = theta[1]
+            below = (p - c) / (1 - c)
+            columns = np.stack(((1 - c) * link.density(line) * u * self.dosed, 1 - below), axis=1)
+            variance = p * (1 - p)
+            gradient: Array = ((r - n * p) / variance) @ columns
+            step = self._step(columns, n / variance, gradient, [0, 1] if self.estimated else [0])
+            if step[1] < -0.9 * c:  # never quite to none, where the controls would hold the background fast
+                step = 0.9 * c / -step[1] * step if c > NONE else self._step(columns, n / variance, gradient, [0])
+            if float(gradient @ step) <= SETTLED * (1 + now):
                 break
-            step = step / 2
-        else:
-            break
-        moved, theta, now = float(np.abs(tried - theta).max()), tried, after
-        if moved <= 1e-12 * (1 + float(np.abs(theta).max())):
-            break
-    return now
+            for _halving in range(20):
+                tried = np.array([theta[0] + step[0], min(max(c + step[1], 0.0), 0.999)])
+                after, p_after, line_after = self._look(tried, u)
+                if after <= now:
+                    break
+                step = step / 2
+            else:
+                break
+            theta, now, p, line = tried, after, p_after, line_after
+        return now, theta
+
+    @staticmethod
+    def _step(columns: Array, weight: Array, gradient: Array, free: list[int]) -> Array:
+        part, step = columns[:, free], np.zeros(2)
+        step[free] = np.linalg.lstsq((part * weight[:, None]).T @ part, gradient[free], rcond=None)[0]
+        return step
+
+    def _look(self, theta: Array, u: Array) -> tuple[float, Array, Array]:
+        line = self.target + theta[0] * u
+        p = theta[1] + (1 - theta[1]) * LINKS[self.fit.link].share(line) * self.dosed
+        p = np.clip(p, 1e-300, 1 - 1e-16)
+        return self.deviance(p), p, line

@@ -13,7 +13,10 @@ from dosis.core.distributions import t_quantile
 from dosis.core.quantal.links import LINKS, LinkName
 
 Background = Literal["abbott", "estimated"]
+Widened = Literal["poor", "always"]
 POOR_FIT = 0.05
+CHANCE = 1.2  # scatter that is put down to chance
+LEAST = 0.25  # of what Fletcher divides by, so that a few odd groups do not decide it alone
 
 
 @dataclass(frozen=True)
@@ -21,8 +24,9 @@ class FittedLine:
     """A line through the link of the share affected: link(p) = intercept + slope·x, x = log10(dose) or dose.
 
     parameters, covariance : (intercept, slope) and, where it is estimated, the background; the covariance is from the
-        expected information, without heterogeneity.
+        expected information, without heterogeneity, and after Abbott's correction counts what the controls leave open.
     background : share affected without any dose, 0 when there is none.
+    widened : when variances are multiplied by how much the counts scatter: of a "poor" fit, or "always".
     converged : False when no finite slope is best (no partial response); `message` says why.
     """
 
@@ -39,6 +43,7 @@ class FittedLine:
     converged: bool
     message: str
     warnings: tuple[str, ...]
+    widened: Widened = "poor"
 
     @property
     def intercept(self) -> float:
@@ -93,13 +98,38 @@ class FittedLine:
         """Pearson chi-square over its degrees of freedom; None without any."""
         return self.pearson / self.degrees_of_freedom if self.degrees_of_freedom > 0 else None
 
+    @cached_property
+    def scatter(self) -> float | None:
+        """The variance of the counts over that of chance alone; None without degrees of freedom.
+
+        Pearson's chi-square over its degrees of freedom, and the same without what groups in which few are expected add
+        to it or take away (Fletcher 2012, Biometrika 99, 230): the larger of the two. After Abbott's correction it is
+        that of the counts as they were, not as they were corrected.
+        """
+        df = self.degrees_of_freedom
+        if df <= 0:
+            return None
+        c = self.background if self.background_of == "abbott" else 0.0
+        p, n = np.clip(c + (1 - c) * self.predict(self.dose), 1e-12, 1 - 1e-12), self.exposed
+        away, variance = n * c + (1 - c) * self.affected - n * p, n * p * (1 - p)
+        pearson = float((away * away / variance).sum()) / df
+        skew = float(((1 - 2 * p) * away / variance).mean())
+        return max(pearson, pearson / max(1 + skew, LEAST))
+
     @property
     def widening(self) -> float:
-        """What variances are multiplied by: the heterogeneity of a poor fit (p < 0.05), else 1 (Finney 1971)."""
+        """What variances are multiplied by: 1, or how much more the counts scatter than chance allows.
+
+        Of a "poor" fit, at p < 0.05, by the heterogeneity (Finney 1971), as handbooks do; "always" by `scatter` where
+        that is not just by chance above 1, since with few groups a test seldom sees what takes an interval's meaning
+        away (docs/coverage.md).
+        """
+        if self.widened == "always":
+            return self.scatter if self.scatter is not None and self.scatter > CHANCE else 1.0
         return self.heterogeneity or 1.0 if self.pearson_p is not None and self.pearson_p < POOR_FIT else 1.0
 
     def quantile(self, level: float) -> float:
-        """Two-sided: of t where the heterogeneity of a poor fit has been estimated, else of the normal."""
+        """Two-sided: of t where the scatter has been estimated, else of the normal."""
         if self.widening > 1:
             return t_quantile((1 + level) / 2, self.degrees_of_freedom)
         return float(special.ndtri((1 + level) / 2))

@@ -9,10 +9,11 @@ from numpy.typing import ArrayLike
 from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.quantal.doses import LethalDose, Method, dose_for
-from dosis.core.quantal.fitted import Background, FittedLine
+from dosis.core.quantal.fitted import Background, FittedLine, Widened
 from dosis.core.quantal.links import LINKS, LinkName
 
 STEP = 1e-7  # a fitted share this close to none or all counts as none or all
+NONE = 1e-9  # a background below which there is none
 NO_PARTIAL = 2  # partial responses below which no finite slope is best
 
 
@@ -39,6 +40,8 @@ def fit(
     background: Background | None = None,
     control: tuple[float, float] | None = None,
     log_dose: bool = True,
+    known_controls: bool = True,
+    widened: Widened = "poor",
 ) -> QuantalFit:
     """Fit a dose–mortality line by maximum likelihood (Fisher scoring; Finney, Probit Analysis, 1971).
 
@@ -50,6 +53,9 @@ def fit(
         together with the line, p = c + (1 − c)·F.
     control : (affected, exposed) of the controls; without it, groups of dose zero are the controls.
     log_dose : take log10 of the dose.
+    known_controls : after Abbott's correction, whether the share of the controls counts as known, as handbooks take it;
+        otherwise its variance is carried into the line's.
+    widened : when intervals are widened by the scatter of the counts; see `FittedLine.widening`.
 
     Raises
     ------
@@ -74,12 +80,15 @@ def fit(
         )
     if background and share >= 1:
         raise ValueError("All of the controls were affected, so nothing can be told of the doses.")
+    counted = r
     if background == "abbott":
         r = abbott(r / n, share) * n
     x = np.log10(doses) if log_dose else doses
     controls = (c_affected, c_exposed) if background == "estimated" else None
     with np.errstate(all="ignore"):
         theta, covariance, converged, message = _score(x, r, n, link, controls)
+        if background == "abbott" and converged and not known_controls:
+            covariance = _with_controls(theta, x, counted, n, link, (c_affected, c_exposed))
     if background == "estimated":
         share = float(theta[2])
         doses, x = np.append(doses, 0.0), np.append(x, -np.inf)
@@ -87,8 +96,34 @@ def fit(
     return QuantalFit(
         dose=doses, x=x, affected=r, exposed=n, link=link, log_dose=log_dose, parameters=theta, covariance=covariance,
         background=share if background else 0.0, background_of=background, converged=converged, message=message,
-        warnings=tuple(warnings),
+        warnings=tuple(warnings), widened=widened,
     )  # fmt: skip
+
+
+def _with_controls(
+    theta: Array, x: Array, counted: Array, n: Array, link: LinkName, controls: tuple[float, float]
+) -> Array:  # fmt: skip
+    """Covariance of a line fitted to corrected counts, of which each varies as counted, and all with the controls.
+
+    The line is fitted anew with every count, and that of the controls, one standard deviation up and down: what is
+    corrected to less than nothing becomes nothing, so that a derivative would tell of changes there are not.
+    """
+    share = controls[0] / controls[1]
+    p = share + (1 - share) * LINKS[link].share(theta[0] + theta[1] * x)
+    counts, of = np.append(counted, controls[0]), np.append(n, controls[1])
+    spread = np.sqrt(of * np.append(p, share) * (1 - np.append(p, share)))
+    covariance = np.zeros((2, 2))
+    for i in range(counts.size):
+        ends = []
+        for sign in (1, -1):
+            moved = counts.copy()
+            moved[i] = min(max(moved[i] + sign * spread[i], 0.0), of[i])
+            again = abbott(moved[:-1] / n, min(float(moved[-1]) / controls[1], 0.999)) * n
+            found, _, converged, _ = _score(x, again, n, link, None)
+            ends.append(found if converged else theta)
+        half = (ends[0] - ends[1]) / 2
+        covariance += np.outer(half, half)
+    return covariance
 
 
 def _check(dose: Array, affected: Array, exposed: Array, link: str) -> None:
@@ -137,7 +172,8 @@ def _score(
         for _halving in range(40):
             candidate = theta + step
             if controls:
-                candidate[2] = min(max(candidate[2], 0.0), 0.999)
+                # Never quite to none, where controls of which none died would hold it fast.
+                candidate[2] = min(max(candidate[2], theta[2] / 10), 0.999)
             if _likelihood(candidate, u, dosed, r, n, link)[0] >= likelihood:
                 break
             step = step / 2
@@ -151,10 +187,15 @@ def _score(
     if np.unique(u[between]).size < NO_PARTIAL:
         # The likelihood still rises with the slope, by less than can be computed.
         message, converged = "Fewer than two doses show a partial response, so no finite slope is best.", False
-    _, _, information = _likelihood(theta, u, dosed, r, n, link)
+    _, gradient, information = _likelihood(theta, u, dosed, r, n, link)
     back = np.eye(theta.size)
     back[0, 1], back[1, 1] = -center / width, 1 / width
-    covariance = back @ np.linalg.pinv(information) @ back.T
+    inverse = np.linalg.pinv(information)
+    if theta.size == 3 and theta[2] <= NONE and gradient[2] <= 0:
+        # At the end of its range a background is none, and the line is as without one.
+        theta[2], inverse = 0.0, np.zeros((3, 3))
+        inverse[:2, :2] = np.linalg.pinv(information[:2, :2])
+    covariance = back @ inverse @ back.T
     return back @ theta, covariance, converged, message
 
 

@@ -31,7 +31,7 @@ class CountsStep(Step):
     kind: Literal["counts"] = "counts"
     exposed: Name = ""
     affected: Name = ""
-    pool: Literal["dose", "vessel"] = "dose"
+    pool: Literal["dose", "vessel"] = "vessel"
 
     def run(self, bench: CountBench) -> StepOutcome:
         """Put the counts on the bench, by series; what makes no sense is left out, with its reason."""

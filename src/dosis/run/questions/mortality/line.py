@@ -16,15 +16,15 @@ BACKGROUND = {"none": "", "abbott": ", Abbott's correction for control deaths", 
 class QuantalStep(Step):
     """Probit, logit or complementary log-log on log or linear dose.
 
-    background : "abbott" corrects by the share affected without dose, "estimated" fits that share together with the
-        line; without any control neither does anything, and the step says so.
+    background : "estimated" fits the share affected without dose together with the line, "abbott" corrects by that of
+        the controls; without any control neither does anything, and the step says so.
     """
 
     title = "Line"
     kind: Literal["quantal"] = "quantal"
     link: Literal["probit", "logit", "cloglog"] = "probit"
     dose: Literal["log", "linear"] = "log"
-    background: Literal["none", "abbott", "estimated"] = "abbott"
+    background: Literal["none", "abbott", "estimated"] = "estimated"
 
     def run(self, bench: CountBench) -> StepOutcome:
         """Fit each series; with too little partial response what can still be said is said."""
@@ -39,7 +39,8 @@ class QuantalStep(Step):
                 none.append(made.name)
             try:
                 made.fit = quantal.fit(dose, affected, exposed, link=self.link, background=background,
-                                       log_dose=self.dose == "log")  # fmt: skip
+                                       log_dose=self.dose == "log", known_controls=False,
+                                       widened="always")  # fmt: skip
             except ValueError as error:
                 made.problem = str(error)
                 lost.append(made.name)
