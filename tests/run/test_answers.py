@@ -54,7 +54,7 @@ def test_r_squared_about_zero_has_a_name_of_its_own_everywhere() -> None:
     assert answers(doses)[0].r_squared_about == "zero" and "R₀² **" in next(
         s.sentence for s in doses.steps if s.kind == "dose_curve"
     )
-    headings, rows = answer_cells(answers(doses))
+    headings, rows = answer_cells(doses.answers)
     assert rows[0][headings.index("R2 about")] == "zero"
 
 
@@ -64,7 +64,7 @@ def headings(text: str) -> list[str]:
 
 def test_no_two_columns_of_an_export_have_the_same_heading() -> None:
     for outcome in (run("S1\t\t0.3\t0.31\t0.3"), evaluate(*assay("fpl_ryegrass"), default_method("dose"))):
-        names = headings(delimited(answers(outcome), ","))
+        names = headings(delimited(outcome.answers, ","))
         assert len(names) == len(set(names))
 
 
@@ -80,12 +80,12 @@ def test_one_cv_limit_judges_replicates_step_and_check(limit: float, state: str)
 def test_comparisons_follow_the_level_of_the_effect_doses() -> None:
     readings, layout, method = plate()
     wide, narrow = (
-        evaluate(readings, layout, method.with_step(EffectsStep(interval=level))).part.part.comparisons[0].ratio
+        evaluate(readings, layout, method.with_step(EffectsStep(interval=level))).part.comparisons[0].ratio
         for level in (0.99, 0.8)
     )
     assert wide.upper - wide.lower > 1.5 * (narrow.upper - narrow.lower)  # type: ignore[operator]
     own = evaluate(readings, layout, method.with_step(EffectsStep(interval=0.99)).with_step(CompareStep(level=0.8)))
-    assert own.part.part.comparisons[0].ratio == narrow
+    assert own.part.comparisons[0].ratio == narrow
 
 
 def test_a_sample_that_scatters_more_than_the_curve_is_remarked_and_can_have_its_own() -> None:
@@ -156,7 +156,7 @@ def test_on_plates_answers_go_by_plate_and_then_by_name() -> None:
         layout, method = change.apply(readings, layout, method)
     outcome = evaluate(readings, layout, method)
     assert [a.name for a in answers(outcome)] == ["S2", "S10", "S1", "S11"]
-    assert [row[0] for row in csv.reader(io.StringIO(delimited(answers(outcome), ",")))][1:] == [
+    assert [row[0] for row in csv.reader(io.StringIO(delimited(outcome.answers, ",")))][1:] == [
         "S2",
         "S10",
         "S1",

@@ -41,8 +41,8 @@ def test_boltzmann_curves_are_drawn_over_all_levels_and_compared_by_difference()
     for curve in outcome.curves:
         assert min(curve.line.x) < -80 and max(curve.line.x) > 10 and not curve.logarithmic
         assert curve.marks and curve.marks[0].x < 0
-    text = outcome.part.part.comparisons[0].text
-    assert "times" not in text and outcome.part.part.comparisons[0].ratio.value is None
+    text = outcome.part.comparisons[0].text
+    assert "times" not in text and outcome.part.comparisons[0].ratio.value is None
     own = {
         name: fit("boltzmann", np.repeat(AT, 2), np.round(y, 4)).named["midpoint"] for name, y in responses().items()
     }

@@ -185,21 +185,21 @@ def test_the_difference_of_two_states_names_settings_exclusions_and_answers() ->
     assert [(c.what, c.before, c.after) for c in found.settings] == [
         ("Curve · model", "4-parameter logistic", "5-parameter logistic")
     ]
-    assert found.layout == found.exclusions == () and len(answers(found)) > 10
-    assert all(c.before.endswith(" µg/L") and c.after.endswith(" µg/L") for c in answers(found))
+    assert found.layout == found.exclusions == () and len(found.answers) > 10
+    assert all(c.before.endswith(" µg/L") and c.after.endswith(" µg/L") for c in found.answers)
     nothing = difference((layout, method, outcome), (layout, method, outcome))
-    assert nothing.settings == answers(nothing) == ()
+    assert nothing.settings == nothing.answers == ()
     # A blank moves the whole of a curve with a lower plateau: every sample reads back as it did.
     _, off = SetStep(step=BlankStep(on=False)).apply(readings, layout, method)
     shifted = difference((layout, off, evaluate(readings, layout, off)), (layout, method, outcome))
-    assert [c.what for c in shifted.settings] == ["Blank · on"] and answers(shifted) == ()
+    assert [c.what for c in shifted.settings] == ["Blank · on"] and shifted.answers == ()
 
 
 @pytest.mark.parametrize(("value", "listed"), [(29.00034, False), (29.00036, True)])
 def test_answers_that_are_written_alike_differ_in_six_digits(value: float, listed: bool) -> None:
     readings, layout, method = plate()
     outcome = evaluate(readings, layout, method)
-    table = answers(outcome)
+    table = outcome.answers
     column = table.column("in_sample")
     at = next(i for i, found in enumerate(column.values) if found is not None)
 
@@ -209,7 +209,7 @@ def test_answers_that_are_written_alike_differ_in_six_digits(value: float, liste
         return outcome.model_copy(update={"answers": table.model_copy(update={"columns": columns})})
 
     one, other = with_value(29.0003), with_value(value)
-    found = answers(difference((layout, method, one), (layout, method, other)))
+    found = difference((layout, method, one), (layout, method, other)).answers
     assert [c.what for c in found] == ([table.rows[at].name] if listed else [])
     assert all(c.before != c.after for c in found)
 

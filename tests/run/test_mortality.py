@@ -124,7 +124,7 @@ def test_the_demo_finds_what_it_was_made_from_by_every_method() -> None:
             low, high = ends(evaluate(readings, layout, chosen))
             assert low is not None and high is not None and low < brine_shrimp.LOTS[0][1] < high
     outcome = evaluate(readings, layout, METHOD)
-    ratio = outcome.part.part.comparisons[0].ratio
+    ratio = outcome.part.comparisons[0].ratio
     assert ratio.lower is not None and ratio.upper is not None and ratio.lower < 6.0 / 3.1 < ratio.upper
     assert {group.name for group in layout.groups} == {"Lot A", "Lot B"}
     assert outcome.readings[0].shown == "0/10"
@@ -135,11 +135,11 @@ def test_survivors_serve_as_well_and_nonsense_is_left_out_with_its_reason() -> N
     alive = table(*(("A", dose, 20, 20 - r) for dose, r in ((0, 0), (1, 4), (2, 9), (4, 17))),
                   heading="Treatment\tDose (mg/L)\tExposed\tAlive")  # fmt: skip
     same = evaluate(*counts(alive), METHOD)
-    assert answers(same).leads == answers(dead).leads
+    assert same.answers.leads == dead.answers.leads
     bad = evaluate(*counts(rows_of((0, 0), (1, 4), (2, 9), (4, 17), (8, 25))), METHOD)
     assert "make no sense" in bad.steps[0].sentence
     assert [reading.why for reading in bad.readings if not reading.used] != []
-    assert answers(bad).leads == answers(dead).leads
+    assert bad.answers.leads == dead.answers.leads
 
 
 def test_counts_without_a_dose_are_named() -> None:
@@ -183,7 +183,7 @@ def test_counts_at_several_times_give_a_lethal_dose_for_each() -> None:
     assert said.asks == "mortality"
     assert any("each time point is a series of its own" in statement.text for statement in said.statements)
     assert not any(statement.id == "stack" for statement in said.statements)
-    (course,) = evaluate(*counts(text), METHOD).part.part.over_time
+    (course,) = evaluate(*counts(text), METHOD).part.over_time
     assert (course.name, course.unit) == ("Lot A", "h")
     assert [(point.series, point.time) for point in course.points] == [
         ("Lot A, 24 h", 24), ("Lot A, 48 h", 48), ("Lot A, 72 h", 72),
@@ -192,8 +192,8 @@ def test_counts_at_several_times_give_a_lethal_dose_for_each() -> None:
     for point, factor in zip(course.points, (1, 0.5, 0.25), strict=True):
         assert point.dose.value == pytest.approx(known * factor, rel=1e-6)
     other = text.replace("Time (h)", "Hours").replace("Lot A", "").replace("Lot\t", "Treatment\t")
-    assert evaluate(*counts(other), METHOD).part.part.over_time[0].points[0].series == "24 h"
-    assert evaluate(*published("ld50_beetles_bliss"), METHOD).part.part.over_time == ()
+    assert evaluate(*counts(other), METHOD).part.over_time[0].points[0].series == "24 h"
+    assert evaluate(*published("ld50_beetles_bliss"), METHOD).part.over_time == ()
 
 
 @pytest.mark.parametrize("link", ["probit", "logit", "cloglog"])

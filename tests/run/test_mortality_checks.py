@@ -34,11 +34,11 @@ def test_the_same_animals_later_are_not_compared_and_treatments_are_at_each_time
     heading = "Lot\tTime (h)\tDose (mg/L)\tExposed\tDead"
     one = [("Lot A", t, x, 20, min(20, r + (t > 24))) for t in (24, 48) for x, r in ((0, 0), *KILLED)]
     alone = evaluate(*counts(table(*one, heading=heading)), METHOD)
-    assert alone.part.part.comparisons == ()
+    assert alone.part.comparisons == ()
     assert "same animals" in next(step.sentence for step in alone.steps if step.kind == "compare_lethal")
     two = [*one, *(("Lot B", t, x, 20, max(0, r - 2)) for t in (24, 48) for x, r in ((0, 0), *KILLED))]
     both = evaluate(*counts(table(*two, heading=heading)), METHOD)
-    assert [(each.reference, each.name) for each in both.part.part.comparisons] == [
+    assert [(each.reference, each.name) for each in both.part.comparisons] == [
         ("Lot A, 24 h", "Lot B, 24 h"), ("Lot A, 48 h", "Lot B, 48 h"),
     ]  # fmt: skip
 

@@ -57,7 +57,7 @@ def test_of_200_flat_and_bare_end_series_none_has_a_half_effect(method: Method, 
                 or "The greatest change" in effect.remarks[0].text
             )
     assert sum(effect.remarks[0].short == "no effect shown" for effect in answers(outcome)) > 150
-    headings, rows = answer_cells(answers(outcome))
+    headings, rows = answer_cells(outcome.answers)
     assert headings[2].endswith("50 relative (µM)")
     assert all(row[2] is None for row in rows)
 
@@ -143,11 +143,11 @@ def test_there_is_no_ratio_without_two_half_effect_doses() -> None:
     curve = 100 / (1 + (DOSES / 2) ** 1.2)
     y = {"TP-17": curve + rng.standard_normal((3, 8)), "Azo-2": 100 + rng.standard_normal((3, 8))}
     outcome = run(y)
-    text = outcome.part.part.comparisons[0].text
+    text = outcome.part.comparisons[0].text
     assert "No ratio of doses: Azo-2 has no half-effect dose." in text
-    assert outcome.part.part.comparisons[0].ratio.value is None and "times" not in text
+    assert outcome.part.comparisons[0].ratio.value is None and "times" not in text
     assert "Azo-2: no effect shown" in outcome.verdict.headline and "EC50 <" not in outcome.verdict.headline
-    alike = run({"TP-17": y["TP-17"], "TP-18": curve + rng.standard_normal((3, 8))}).part.part.comparisons[0]
+    alike = run({"TP-17": y["TP-17"], "TP-18": curve + rng.standard_normal((3, 8))}).part.comparisons[0]
     assert alike.ratio.value == pytest.approx(1, abs=0.1)
 
 

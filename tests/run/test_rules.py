@@ -26,7 +26,6 @@ from dosis.run.standards.curve import CurveStep
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.replicates import ReplicatesStep
 from dosis.run.steps.step import Step
-from tests.outcomes import answers
 from tests.run.test_mortality import counts, rows_of
 from tests.run.test_mortality import table as counted
 
@@ -146,7 +145,7 @@ def test_replicates_agree_up_to_their_limit() -> None:
         outcome = run(rows, ReplicatesStep(cv_limit=limit))
         assert check(outcome, "cv").state == state
         assert next(step.state for step in outcome.steps if step.kind == "replicates") == state
-        pond = next(row for row in answers(outcome).rows if row.name == "Pond")
+        pond = next(row for row in outcome.answers.rows if row.name == "Pond")
         assert [remark.short for remark in pond.remarks] == ([] if state == "pass" else ["CV 13 %"])
 
 

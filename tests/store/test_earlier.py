@@ -24,7 +24,6 @@ from dosis.store import history, runs, studies
 from dosis.store.database import Database
 from dosis.store.packing import Unreadable, pack, unpack
 from dosis.store.private_server import PrivateServer
-from tests.outcomes import answers
 
 # As versions of November 2026 wrote them: without a version, and in the versions that their names tell.
 EARLIER = Path(__file__).parent / "earlier"
@@ -82,7 +81,7 @@ def test_numbers_stored_without_intervals_are_kept() -> None:
     effect = stored("dose_2")["outcome"]["effects"][0]
     old = {key: value for key, value in effect.items() if key != "shape"} | {"slope": 1.5, "shown_slope": "1.5"}
     outcome = {key: value for key, value in stored("dose_2")["outcome"].items() if key != "version"}
-    found = answers(read(Outcome, {**outcome, "effects": [old]})).column("slope").value(0)
+    found = read(Outcome, {**outcome, "effects": [old]}).answers.column("slope").value(0)
     assert (found.value, found.shown, found.lower) == (1.5, "1.5", None)
 
 
@@ -90,19 +89,19 @@ def test_answers_stored_as_records_stand_in_the_table() -> None:
     """The demo's dose–response run, as it was stored and as it is evaluated today."""
     found, old = read(Outcome, stored("dose_2")["outcome"]), stored("dose_2")["outcome"]
     now = evaluated(stored("dose_2"))
-    assert found.part.part.references == now.part.part.references and answers(found).rows == answers(now).rows
+    assert found.part.references == now.part.references and found.answers.rows == now.answers.rows
     assert [curve.key for curve in found.curves] == [curve.key for curve in now.curves]
-    for column in answers(found).columns:
-        same = answers(now).column(column.id)
+    for column in found.answers.columns:
+        same = now.answers.column(column.id)
         assert column.texts == same.texts
         assert not same.lower_texts or column.lower_texts == same.lower_texts
         assert column.values == pytest.approx(same.values, rel=1e-6)
-    assert [row.name for row in answers(found).rows] == [effect["name"] for effect in old["effects"]]
+    assert [row.name for row in found.answers.rows] == [effect["name"] for effect in old["effects"]]
 
 
 def test_samples_stored_as_records_stand_in_the_table() -> None:
     old = stored("concentration")["outcome"]
-    table = answers(read(Outcome, old))
+    table = read(Outcome, old).answers
     for i, answer in enumerate(old["answers"]):
         assert table.column("in_sample").values[i] == answer["in_sample"]["value"]
         assert table.column("in_reading").lower_texts[i] == answer["in_reading"]["shown_lower"]
@@ -137,7 +136,7 @@ def test_a_change_in_an_old_run_can_be_undone(database: Database) -> None:
     with database.transaction() as db:
         back = history.undo(db, id, 2, str(uuid4()), "tester")
         count = db.one("SELECT COUNT(*) AS n FROM answer WHERE run_id = %s", id)
-    assert [row.name for row in answers(back.outcome).rows] == [a["name"] for a in found["outcome"]["answers"]]
+    assert [row.name for row in back.outcome.answers.rows] == [a["name"] for a in found["outcome"]["answers"]]
     assert count == {"n": len(found["outcome"]["answers"])}
 
 

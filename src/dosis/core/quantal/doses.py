@@ -12,6 +12,7 @@ from dosis.core.inference.read_back import StraightLine, fieller
 from dosis.core.inference.roots import bisect_all
 from dosis.core.quantal.fitted import FittedLine
 from dosis.core.quantal.links import LINKS
+from dosis.core.quantal.scoring import scoring_step
 from dosis.core.quantal.shares import binomial_interval
 
 Method = Literal["delta", "fieller", "profile"]
@@ -201,9 +202,10 @@ class _Through:
             columns = np.stack(((1 - c) * link.density(line) * u * self.dosed, 1 - below), axis=1)
             variance = p * (1 - p)
             gradient: Array = ((r - n * p) / variance) @ columns
-            step = self._step(columns, n / variance, gradient, [0, 1] if self.estimated else [0])
+            information = (columns * (n / variance)[:, None]).T @ columns
+            step = scoring_step(information, gradient, [0, 1] if self.estimated else [0])
             if step[1] < -0.9 * c:  # never quite to none, where the controls would hold the background fast
-                step = 0.9 * c / -step[1] * step if c > NONE else self._step(columns, n / variance, gradient, [0])
+                step = 0.9 * c / -step[1] * step if c > NONE else scoring_step(information, gradient, [0])
             if float(gradient @ step) <= SETTLED * (1 + now):
                 break
             for _halving in range(20):
@@ -216,12 +218,6 @@ class _Through:
                 break
             theta, now, p, line = tried, after, p_after, line_after
         return now, theta
-
-    @staticmethod
-    def _step(columns: Array, weight: Array, gradient: Array, free: list[int]) -> Array:
-        part, step = columns[:, free], np.zeros(2)
-        step[free] = np.linalg.lstsq((part * weight[:, None]).T @ part, gradient[free], rcond=None)[0]
-        return step
 
     def _look(self, theta: Array, u: Array) -> tuple[float, Array, Array]:
         line = self.target + theta[0] * u

@@ -13,7 +13,7 @@ from dosis.core.distributions import t_quantile
 from dosis.core.quantal.links import LINKS, LinkName
 
 Background = Literal["abbott", "estimated"]
-Widened = Literal["poor", "always"]
+Widened = Literal["never", "poor", "always"]
 POOR_FIT = 0.05
 CHANCE = 1.2  # scatter that is put down to chance
 LEAST = 0.25  # of what Fletcher divides by, so that a few odd groups do not decide it alone
@@ -26,7 +26,7 @@ class FittedLine:
     parameters, covariance : (intercept, slope) and, where it is estimated, the background; the covariance is from the
         expected information, without heterogeneity, and after Abbott's correction counts what the controls leave open.
     background : share affected without any dose, 0 when there is none.
-    widened : when variances are multiplied by how much the counts scatter: of a "poor" fit, or "always".
+    widened : when variances are multiplied by how much the counts scatter: "never", of a "poor" fit, or "always".
     converged : False when no finite slope is best (no partial response); `message` says why.
     """
 
@@ -100,21 +100,15 @@ class FittedLine:
 
     @cached_property
     def scatter(self) -> float | None:
-        """The variance of the counts over that of chance alone; None without degrees of freedom.
+        """The variance of the counts over that of chance alone; None without degrees of freedom. See `scatter_of`.
 
-        Pearson's chi-square over its degrees of freedom, and the same without what groups in which few are expected add
-        to it or take away (Fletcher 2012, Biometrika 99, 230): the larger of the two. After Abbott's correction it is
-        that of the counts as they were, not as they were corrected.
+        After Abbott's correction it is that of the counts as they were, not as they were corrected.
         """
-        df = self.degrees_of_freedom
-        if df <= 0:
+        if self.degrees_of_freedom <= 0:
             return None
         c = self.background if self.background_of == "abbott" else 0.0
-        p, n = np.clip(c + (1 - c) * self.predict(self.dose), 1e-12, 1 - 1e-12), self.exposed
-        away, variance = n * c + (1 - c) * self.affected - n * p, n * p * (1 - p)
-        pearson = float((away * away / variance).sum()) / df
-        skew = float(((1 - 2 * p) * away / variance).mean())
-        return max(pearson, pearson / max(1 + skew, LEAST))
+        counted = self.exposed * c + (1 - c) * self.affected
+        return scatter_of(c + (1 - c) * self.predict(self.dose), counted, self.exposed, self.degrees_of_freedom)
 
     @property
     def widening(self) -> float:
@@ -126,6 +120,8 @@ class FittedLine:
         """
         if self.widened == "always":
             return self.scatter if self.scatter is not None and self.scatter > CHANCE else 1.0
+        if self.widened == "never":
+            return 1.0
         return self.heterogeneity or 1.0 if self.pearson_p is not None and self.pearson_p < POOR_FIT else 1.0
 
     def quantile(self, level: float) -> float:
@@ -133,3 +129,16 @@ class FittedLine:
         if self.widening > 1:
             return t_quantile((1 + level) / 2, self.degrees_of_freedom)
         return float(special.ndtri((1 + level) / 2))
+
+
+def scatter_of(shares: Array, affected: Array, exposed: Array, df: int) -> float:
+    """The variance of counts, (k,) each, over that of chance alone, about the shares that were fitted.
+
+    Pearson's chi-square over its degrees of freedom, and the same without what groups in which few are expected add
+    to it or take away (Fletcher 2012, Biometrika 99, 230): the larger of the two.
+    """
+    p = np.clip(shares, 1e-12, 1 - 1e-12)
+    away, variance = affected - exposed * p, exposed * p * (1 - p)
+    pearson = float((away * away / variance).sum()) / df
+    skew = float(((1 - 2 * p) * away / variance).mean())
+    return max(pearson, pearson / max(1 + skew, LEAST))

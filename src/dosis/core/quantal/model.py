@@ -11,6 +11,7 @@ from dosis.core.arrays import Array
 from dosis.core.quantal.doses import LethalDose, Method, dose_for
 from dosis.core.quantal.fitted import Background, FittedLine, Widened
 from dosis.core.quantal.links import LINKS, LinkName
+from dosis.core.quantal.scoring import scoring_step
 
 STEP = 1e-7  # a fitted share this close to none or all counts as none or all
 NONE = 1e-9  # a background below which there is none
@@ -165,7 +166,8 @@ def _score(
     message, converged = "Not converged.", False
     for _ in range(200):
         likelihood, gradient, information = _likelihood(theta, u, dosed, r, n, link)
-        step = np.linalg.lstsq(information, gradient, rcond=None)[0]
+        held = theta.size == 3 and theta[2] <= NONE and gradient[2] <= 0
+        step = scoring_step(information, gradient, [0, 1] if held else list(range(theta.size)))
         if float(gradient @ step) <= 1e-20 * (1 + abs(likelihood)):
             message, converged = "Converged.", True
             break
@@ -190,7 +192,8 @@ def _score(
     _, gradient, information = _likelihood(theta, u, dosed, r, n, link)
     back = np.eye(theta.size)
     back[0, 1], back[1, 1] = -center / width, 1 / width
-    inverse = np.linalg.pinv(information)
+    size = np.sqrt(np.maximum(np.diag(information), 1e-300)) if controls else np.ones(theta.size)
+    inverse = np.linalg.pinv(information / np.outer(size, size)) / np.outer(size, size)
     if theta.size == 3 and theta[2] <= NONE and gradient[2] <= 0:
         # At the end of its range a background is none, and the line is as without one.
         theta[2], inverse = 0.0, np.zeros((3, 3))

@@ -1,6 +1,7 @@
 """Relative potency of two preparations from quantal counts: parallel lines by maximum likelihood."""
 
-from collections.abc import Hashable, Sequence
+import math
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,11 +9,15 @@ from numpy.typing import ArrayLike
 
 from dosis.core import special
 from dosis.core.arrays import Array
+from dosis.core.distributions import f_upper_p, t_quantile
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
 from dosis.core.potency.preparations import preparations
+from dosis.core.quantal.fitted import CHANCE, scatter_of
 from dosis.core.quantal.links import LINKS, LinkName
 
 MOST = 200
+NONE = 1e-9  # a background below which there is none
+FURTHEST = 30.0  # decades beyond which an end of an interval is none
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,17 +43,30 @@ class QuantalPotency:
     reason: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class Controls:
+    """What was affected of those exposed to no dose, of one preparation or of several that share their controls."""
+
+    affected: float
+    exposed: float
+
+
 def relative_potency(
     dose: ArrayLike, affected: ArrayLike, exposed: ArrayLike, preparation: Sequence[Hashable], *,
     reference: Hashable | None = None, link: LinkName = "logit", level: float = 0.95, background: ArrayLike = 0.0,
+    controls: Mapping[Hashable, Controls] | None = None, log_dose: bool = True, widened: bool = False,
 ) -> dict[Hashable, QuantalPotency]:  # fmt: skip
-    """Parallel probit or logit lines on log10 dose: potency = 10^((intercept − intercept of the reference)/slope).
+    """Parallel lines on log10 dose: potency = 10^((intercept − intercept of the reference)/slope).
+
+    On the dose itself lines that differ in potency alone meet at dose zero: it is then the ratio of their slopes.
 
     Parameters
     ----------
     dose, affected, exposed : (k,), one entry a group, doses above zero; preparation : a label for each, the first
         being the reference unless one is named.
     background : share affected without any dose, of all or (k,), from 0 to below 1; taken as known.
+    controls : of each preparation, to fit its background together with the lines; the same object where they share it.
+    widened : whether variances are multiplied by the scatter of the counts where that is more than chance, with t.
 
     Returns
     -------
@@ -68,11 +86,14 @@ def relative_potency(
         raise ValueError("A background is a share from 0 to below 1.")
     names = preparations(preparation, reference)
     first = names[0]
-    t = np.log10(x)
+    t = np.log10(x) if log_dose else x
     member = np.stack([[label == name for label in preparation] for name in names], axis=1).astype(float)
-    common = _maximize(np.column_stack((member, t)), r, n, base, link)
-    apart = _maximize(np.column_stack((member, member * t[:, None])), r, n, base, link)
-    df = x.size - len(names) - 1
+    lines, heights = member * t[:, None], np.ones((x.size, 1))
+    counts = _Counts.of(r, n, base, list(preparation), controls or {}, link)
+    common = counts.maximize(np.column_stack((member, t)) if log_dose else np.column_stack((heights, lines)))
+    apart = counts.maximize(np.column_stack((member, lines)))
+    size = len(names)
+    df = counts.r.size - size - 1 - counts.pools
     if common is None:
         reason = "no finite line is best: there are too few partial responses"
         return {
@@ -80,50 +101,155 @@ def relative_potency(
                 name, first, None, None, None, None, None, None, None, df, None, None, reason
             ) for name in names[1:]
         }  # fmt: skip
-    theta, covariance, deviance = common
-    ratio = None if apart is None else max(deviance - apart[2], 0.0)
-    p_value = None if ratio is None else float(special.chdtrc(len(names) - 1, ratio))
-    z, slope = float(special.ndtri((1 + level) / 2)), float(theta[-1])
-    found = {}
-    for i in range(1, len(names)):
-        above = float(theta[i] - theta[0])
-        v_above = float(covariance[i, i] + covariance[0, 0] - 2 * covariance[i, 0])
-        v_both, v_below = float(covariance[i, -1] - covariance[0, -1]), float(covariance[-1, -1])
-        log = above / slope
-        error = ratio_standard_error(above, slope, v_above, v_both, v_below)
-        low, high = fieller_ratio(above, slope, v_above, v_both, v_below, z)
-        reason = "" if low is not None else "the common slope is not different from zero, so the interval has no end"
-        found[names[i]] = QuantalPotency(
-            names[i], first, 10**log, None if low is None else 10**low, None if high is None else 10**high, log, error,
-            slope, deviance, df, ratio, p_value, reason,
+    theta, covariance = common.theta, common.covariance
+    factor, quantile = 1.0, float(special.ndtri((1 + level) / 2))
+    if widened and df > 0:
+        scatter = scatter_of(common.shares, counts.r, counts.n, df)
+        if scatter > CHANCE:
+            factor, quantile = scatter, t_quantile((1 + level) / 2, df)
+    covariance = factor * covariance
+    ratio = None if apart is None else max(common.deviance - apart.deviance, 0.0) / factor
+    p_value = None
+    if ratio is not None:
+        free = size - 1
+        p_value = float(special.chdtrc(free, ratio)) if factor == 1 else f_upper_p(ratio / free, free, df)
+    made = _Fitted(theta, factor * covariance, size, log_dose, quantile, common.deviance, df, ratio, p_value)
+    return {names[i]: made.of(names[i], first, i) for i in range(1, size)}
+
+
+@dataclass(frozen=True, slots=True)
+class _Fitted:
+    """The common fit of `size` preparations, and what is the same of every potency that is read off it."""
+
+    theta: Array
+    covariance: Array
+    size: int
+    log_dose: bool
+    quantile: float
+    deviance: float
+    df: int
+    ratio: float | None
+    p_value: float | None
+
+    def of(self, name: Hashable, first: Hashable, i: int) -> QuantalPotency:
+        """The potency of the i-th preparation."""
+        theta, v, size = self.theta, self.covariance, self.size
+        if self.log_dose:
+            above, below = float(theta[i] - theta[0]), float(theta[size])
+            v_above = float(v[i, i] + v[0, 0] - 2 * v[i, 0])
+            v_both, v_below = float(v[i, size] - v[0, size]), float(v[size, size])
+        else:
+            above, below = float(theta[1 + i]), float(theta[1])
+            v_above, v_both, v_below = float(v[1 + i, 1 + i]), float(v[1 + i, 1]), float(v[1, 1])
+        quotient = above / below
+        error = ratio_standard_error(above, below, v_above, v_both, v_below)
+        ends = fieller_ratio(above, below, v_above, v_both, v_below, self.quantile)
+        reason = "" if ends[0] is not None else "the slope is not different from zero, so the interval has no end"
+        log: float | None = quotient
+        if not self.log_dose:
+            log = math.log10(quotient) if quotient > 0 else None
+            error /= abs(quotient) * math.log(10)
+        if log is None:
+            reason = "the lines run in opposite directions, so one is no stronger form of the other"
+        low, high = (_potency(end, self.log_dose) for end in ends)
+        return QuantalPotency(
+            name, first, None if log is None else 10**log, low, high, log, None if log is None else error, below,
+            self.deviance, self.df, self.ratio, self.p_value, reason,
         )  # fmt: skip
-    return found
 
 
-def _maximize(design: Array, r: Array, n: Array, base: Array, link: LinkName) -> tuple[Array, Array, float] | None:
-    """Coefficients, their covariance and the deviance, by Fisher scoring; None where no finite ones are best."""
-    if not r.any() or (r >= n).all():
+def _potency(end: float | None, log_dose: bool) -> float | None:
+    """The end of an interval as a potency; one beyond all measure, or not above zero, is none."""
+    if end is None or (log_dose and abs(end) > FURTHEST) or (not log_dose and end <= 0):
         return None
-    share, density, line = LINKS[link].share, LINKS[link].density, LINKS[link].line
-    start = line(np.clip(((r + 0.5) / (n + 1) - base) / (1 - base), 0.02, 0.98))
-    root = np.sqrt(n)
-    theta = np.linalg.lstsq(design * root[:, None], start * root, rcond=None)[0].astype(float)
-    for _ in range(MOST):
-        p = np.clip(base + (1 - base) * share(design @ theta), 1e-300, 1 - 1e-16)
-        slope = (1 - base) * density(design @ theta)
-        gain = slope / (p * (1 - p))
-        information = (design * (n * slope * gain)[:, None]).T @ design
-        score = design.T @ ((r - n * p) * gain)
-        try:
-            step = np.linalg.solve(information, score)
-        except np.linalg.LinAlgError:
+    return 10**end if log_dose else end
+
+
+@dataclass(frozen=True, slots=True)
+class _Best:
+    """Where the likelihood is greatest: coefficients and their covariance, without those of backgrounds."""
+
+    theta: Array
+    covariance: Array
+    deviance: float
+    shares: Array
+
+
+@dataclass(frozen=True, slots=True)
+class _Counts:
+    """Counts with those of controls after them.
+
+    member : (rows, pools) whose background a row has; base : (rows,) a known one.
+    """
+
+    r: Array
+    n: Array
+    base: Array
+    dosed: Array
+    member: Array
+    link: LinkName
+
+    @classmethod
+    def of(
+        cls, r: Array, n: Array, base: Array, labels: list[Hashable], controls: Mapping[Hashable, Controls],
+        link: LinkName,
+    ) -> "_Counts":  # fmt: skip
+        """With each preparation's controls, once where several share them."""
+        pools = list({id(each): each for each in controls.values()}.values())
+        rows = [[controls.get(label) is pool for pool in pools] for label in labels]
+        rows += [[pool is other for other in pools] for pool in pools]
+        return cls(
+            np.append(r, [pool.affected for pool in pools]), np.append(n, [pool.exposed for pool in pools]),
+            np.append(base, np.zeros(len(pools))), np.append(np.ones(r.size), np.zeros(len(pools))),
+            np.array(rows, dtype=float).reshape(len(rows), len(pools)), link,
+        )  # fmt: skip
+
+    @property
+    def pools(self) -> int:
+        """How many backgrounds are fitted."""
+        return int(self.member.shape[1])
+
+    def maximize(self, design: Array) -> _Best | None:
+        """By Fisher scoring; None where no finite coefficients are best."""
+        counted, of = self.r[self.dosed > 0], self.n[self.dosed > 0]
+        if not counted.any() or (counted >= of).all():
             return None
-        reach = float(np.abs(design @ step).max())
-        theta = theta + step * min(1.0, 4.0 / max(reach, 1e-300))
-        if not np.isfinite(theta).all() or np.abs(design @ theta).max() > 1e3:
-            return None
-        if float(score @ step) <= 1e-20:
-            deviance = special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))
-            covariance = np.linalg.inv(information).astype(float)
-            return theta, covariance, float(2 * deviance.sum())
-    return None
+        design = np.vstack((design, np.zeros((self.pools, design.shape[1]))))
+        q = design.shape[1]
+        start = [max(r / n, 0.5 / n) for r, n in zip(self.r[self.dosed == 0], self.n[self.dosed == 0], strict=True)]
+        c = np.minimum(np.array(start), 0.9)
+        below = self.base + self.member @ c
+        empirical = LINKS[self.link].line(np.clip(((self.r + 0.5) / (self.n + 1) - below) / (1 - below), 0.02, 0.98))
+        root = np.sqrt(self.n) * self.dosed
+        theta = np.linalg.lstsq(design * root[:, None], empirical * root, rcond=None)[0].astype(float)
+        for _ in range(MOST):
+            p, slopes = self._look(theta, c, design)
+            variance = p * (1 - p)
+            information = (slopes * (self.n / variance)[:, None]).T @ slopes
+            score = ((self.r - self.n * p) / variance) @ slopes
+            free = [*range(q), *(q + k for k in range(self.pools) if c[k] > NONE or score[q + k] > 0)]
+            try:
+                step = np.zeros(q + self.pools)
+                step[free] = np.linalg.solve(information[np.ix_(free, free)], score[free])
+            except np.linalg.LinAlgError:
+                return None
+            reach = float(np.abs(design @ step[:q]).max())
+            step *= min(1.0, 4.0 / max(reach, 1e-300))
+            theta = theta + step[:q]
+            c = np.clip(c + step[q:], c / 10, 0.999)
+            if not np.isfinite(theta).all() or np.abs(design @ theta).max() > 1e3:
+                return None
+            if float(score @ step) <= 1e-20:
+                covariance = np.linalg.inv(information[np.ix_(free, free)])[:q, :q]
+                r, n = self.r, self.n
+                deviance = special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))
+                return _Best(theta, covariance.astype(float), float(2 * deviance.sum()), p)
+        return None
+
+    def _look(self, theta: Array, c: Array, design: Array) -> tuple[Array, Array]:
+        """Shares affected, and how they change with every coefficient and background."""
+        below, line = self.base + self.member @ c, design @ theta
+        share = LINKS[self.link].share(line) * self.dosed
+        p = np.clip(below + (1 - below) * share, 1e-300, 1 - 1e-16)
+        by_line = ((1 - below) * LINKS[self.link].density(line) * self.dosed)[:, None] * design
+        return p, np.column_stack((by_line, self.member * (1 - share)[:, None]))

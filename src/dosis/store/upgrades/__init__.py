@@ -11,13 +11,13 @@ from pydantic import BaseModel
 
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
-from dosis.store.upgrades import method_1, method_2, outcome_1, outcome_2, working_1
+from dosis.store.upgrades import method_1, method_2, method_3, outcome_1, outcome_2, working_1
 from dosis.store.working import Working
 
 Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
 
 UPGRADES: dict[type[BaseModel], tuple[Upgrade, ...]] = {
-    Method: (method_1.upgrade, method_2.upgrade),
+    Method: (method_1.upgrade, method_2.upgrade, method_3.upgrade),
     Outcome: (outcome_1.upgrade, outcome_2.upgrade),
     Working: (working_1.upgrade,),
 }

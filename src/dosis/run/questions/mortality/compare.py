@@ -1,15 +1,19 @@
 """Step: how much stronger one treatment kills than another."""
 
+from collections.abc import Hashable
 from typing import Literal
 
 from dosis.core import quantal
+from dosis.core.quantal.potency import Controls
 from dosis.core.rounding import p_value
-from dosis.run.layout import Name
+from dosis.run.layout import Group, Name
 from dosis.run.outcome.comparison import Comparison
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
 from dosis.run.questions.mortality.bench import CountBench, Treatment
+from dosis.run.questions.mortality.line import controls_of
 from dosis.run.questions.mortality.time_course import timed
+from dosis.run.roles import Role
 from dosis.run.steps.step import Step
 
 MOST = 12
@@ -55,18 +59,19 @@ class CompareLethalStep(Step):
 
     def _pair(self, bench: CountBench, one: Treatment, other: Treatment, id: str) -> Comparison:
         assert one.fit is not None and other.fit is not None
-        # The counts as they were fitted: after Abbott's correction, or with the background that was estimated.
+        # The counts as they were fitted: after Abbott's correction, or with the background fitted once more to both.
         rows = [
-            (made.name, fit.background if fit.background_of == "estimated" else 0.0, *row)
+            (made.name, *row)
             for made in (one, other)
             if (fit := made.fit)
             for row in zip(fit.dose.tolist(), fit.affected.tolist(), fit.exposed.tolist(), strict=True)
             if row[0] > 0
         ]
-        labels, background, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
+        labels, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
         potencies = quantal.relative_potency(
-            dose, affected, exposed, labels, link=one.fit.link, background=background, level=bench.interval
-        )
+            dose, affected, exposed, labels, link=one.fit.link, level=bench.interval, log_dose=one.fit.log_dose,
+            controls=_controls(one, other), widened=one.fit.widened == "always",
+        )  # fmt: skip
         found = potencies[other.name]
         if found.estimate is None:
             text = f"{one.name} and {other.name} cannot be compared: {found.reason}."
@@ -77,15 +82,20 @@ class CompareLethalStep(Step):
         shown, lower, upper = value.shown, value.shown_lower, value.shown_upper
         p = "" if found.p_value is None else f" (p {p_value(found.p_value)})"
         parallel = found.p_value is None or found.p_value >= bench.differing_below()
+        alike = "The lines are parallel" if one.fit.log_dose else "The lines meet at dose zero"
+        unlike = "The lines are not parallel" if one.fit.log_dose else "The lines do not meet at dose zero"
         bench.write(
-            id, "Parallel lines", text=f"likelihood ratio {found.likelihood_ratio or 0:.3g}", result=p.strip(" ()")
+            id,
+            "Parallel lines" if one.fit.log_dose else "Common dose zero",
+            text=f"likelihood ratio {found.likelihood_ratio or 0:.3g}",
+            result=p.strip(" ()"),
         )
         bench.write(id, "Ratio", text=f"dose of {other.name} ÷ dose of {one.name}, Fieller",
                     result=f"{shown} ({lower} – {upper})", value=value.value)  # fmt: skip
         holds = (
-            f"The lines are parallel{p}, so that holds at every effect."
+            f"{alike}{p}, so that holds at every effect."
             if parallel
-            else f"The lines are not parallel{p}: the ratio changes with the effect."
+            else f"{unlike}{p}: the ratio changes with the effect."
         )
         different = ends[0] is not None and ends[1] is not None and not ends[0] <= 1 <= ends[1]
         verdict = "**differ**" if different else "**cannot be told apart**"
@@ -95,3 +105,18 @@ class CompareLethalStep(Step):
         return Comparison(
             reference=one.name, name=other.name, state=State.PASS, text=f"{text} {holds}", ratio=value, working=id
         )
+
+
+def _controls(one: Treatment, other: Treatment) -> dict[Hashable, Controls]:
+    """The controls to which a background was fitted, as one where both series have the same."""
+    found: dict[Hashable, Controls] = {}
+    shared = set(map(id, _control_groups(one))) == set(map(id, _control_groups(other)))
+    for made in (one, other):
+        affected, exposed = controls_of(made)
+        if made.fit is not None and made.fit.background_of == "estimated" and exposed:
+            found[made.name] = next(iter(found.values())) if found and shared else Controls(affected, exposed)
+    return found
+
+
+def _control_groups(made: Treatment) -> list[Group]:
+    return [group for group in made.groups if group.role is Role.VEHICLE or group.level == 0]

@@ -18,6 +18,8 @@ class QuantalStep(Step):
 
     background : "estimated" fits the share affected without dose together with the line, "abbott" corrects by that of
         the controls; without any control neither does anything, and the step says so.
+    scatter : when intervals are widened by how much more the counts scatter than chance allows: "always" that they do,
+        for a "poor" fit only, or "never".
     """
 
     title = "Line"
@@ -25,6 +27,7 @@ class QuantalStep(Step):
     link: Literal["probit", "logit", "cloglog"] = "probit"
     dose: Literal["log", "linear"] = "log"
     background: Literal["none", "abbott", "estimated"] = "estimated"
+    scatter: Literal["always", "poor", "never"] = "always"
 
     def run(self, bench: CountBench) -> StepOutcome:
         """Fit each series; with too little partial response what can still be said is said."""
@@ -40,7 +43,7 @@ class QuantalStep(Step):
             try:
                 made.fit = quantal.fit(dose, affected, exposed, link=self.link, background=background,
                                        log_dose=self.dose == "log", known_controls=False,
-                                       widened="always")  # fmt: skip
+                                       widened=self.scatter)  # fmt: skip
             except ValueError as error:
                 made.problem = str(error)
                 lost.append(made.name)
