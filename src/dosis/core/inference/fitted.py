@@ -146,7 +146,7 @@ class Fitted:
         if not 0 < absorbed < math.inf:
             return found
         df = self.degrees_of_freedom
-        sse = self.rmse**2 * df
+        sse = self.rmse * self.rmse * df
         return found.but(pool=Pool(sse * sse / (sse + absorbed), df))
 
     def _on(self, i: int) -> Array:
@@ -156,6 +156,23 @@ class Fitted:
     def common_parts(self, gradients: Array, carries: Array | None = None) -> Array:
         """What each common error adds to the variance along gradients (m, p): (k, m); see `common.parts_of`."""
         return parts_of(self.common, self.shifts, gradients, carries)
+
+    def covariance_between(self, one: float, other: float) -> float | None:
+        """Covariance of two x that are read off this curve, which an error of the curve moves together.
+
+        First order, in squared units of x; None where the curve is not settled.
+        """
+        own = self.but(common=())
+        if own.settled is None:
+            return None
+        x = np.array([one, other])
+        gradients = self.model.derivative(x, self.values)
+        moved = float(gradients[0] @ own.settled @ gradients[1])
+        for error, shift in zip(self.common, self.shifts if self.common else (), strict=True):
+            first, second = (error.carries - gradients @ shift).tolist()
+            moved += error.spread.variance * first * second
+        slopes = self.model.gradient(x, self.values)
+        return moved / float(slopes[0] * slopes[1])
 
     def df_of(self, variance: float, parts: Array) -> float:
         """Degrees of freedom of a variance in which the common errors have these parts (k,), and the fit the rest."""

@@ -70,7 +70,7 @@ def _by_rule(
     """By the rule of the weights. of : constant and slope of the line and of x itself; side : their signs."""
     (height, b), _ = of
     if fit.turn is not None:
-        share = one / fit.turn**2
+        share = one / (fit.turn * fit.turn)
         return one + share * height * height, 2 * share * height * b, share * b * b
     by_y, by_x = fit.variance_rule or (0, 0)
     power, axis = max(by_y, by_x), 0 if by_y else 1

@@ -58,8 +58,9 @@ def effective(parts: Iterable[Spread]) -> float:
     parts : each variance as it enters the sum. A part without degrees of freedom counts as known exactly.
     """
     each = [part for part in parts if part.variance > 0]
-    total = sum(part.variance for part in each)
-    below = sum(part.variance**2 / part.degrees_of_freedom for part in each if part.degrees_of_freedom > 0)
     if len(each) == 1:
         return each[0].degrees_of_freedom
-    return total**2 / below if below > 0 else float("inf")
+    total = sum(part.variance for part in each)
+    shares = [(part.variance / total, part.degrees_of_freedom) for part in each]
+    below = sum(share * share / df for share, df in shares if df > 0)
+    return 1 / below if below > 0 else float("inf")

@@ -55,6 +55,13 @@ def parallel_lines(
     parallel = f_test(left - separate, df - df_apart, base, df_base)
     linear = f_test(separate - pure, df_apart - df_pure, pure, df_pure)
     slope, covariance = float(common.parameters[-1]), variance * common.unscaled_covariance
+    if slope == 0:
+        flat = "the response does not change with dose, so there is no potency"
+        return {
+            name: Potency(name, names[0], math.nan, None, None, None, None, None, variance, df_used, parallel,
+                          _equivalent(apart, i, len(names), 0.0, df_base, margins, flat=True), linear, flat)
+            for i, name in enumerate(names) if i
+        }  # fmt: skip
     quantile = t_quantile((1 + level) / 2, df_used)
     found = {}
     for i in range(1, len(names)):
@@ -75,10 +82,13 @@ def parallel_lines(
 
 
 def _equivalent(
-    apart: LinearSolution, i: int, count: int, variance: float, df: int, margins: tuple[float, float]
-) -> Equivalence:
+    apart: LinearSolution, i: int, count: int, variance: float, df: int, margins: tuple[float, float], *,
+    flat: bool = False,
+) -> Equivalence:  # fmt: skip
     parameters, covariance = apart.parameters, apart.unscaled_covariance
     own, other = count + i, count
+    if flat or parameters[other] == 0:
+        return Equivalence(math.nan, None, None, margins, 0.90)
     v = variance * covariance
     low, high = fieller_ratio(
         float(parameters[own]), float(parameters[other]), float(v[own, own]), float(v[own, other]),

@@ -1,5 +1,6 @@
 """Slope-ratio assays."""
 
+import math
 from collections.abc import Hashable, Sequence
 
 import numpy as np
@@ -41,6 +42,13 @@ def slope_ratio(
     covariance = variance * together.unscaled_covariance
     slope = together.parameters
     found = {}
+    if slope[1] == 0:
+        flat = "the reference does not respond to its dose, so there is no ratio"
+        none = Test(None, None, reason=flat)
+        return {
+            name: Potency(name, names[0], math.nan, None, None, None, None, None, variance, df, none, None, none, flat)
+            for name in names[1:]
+        }
     for i in range(1, len(names)):
         ratio = float(slope[i + 1] / slope[1])
         v = covariance

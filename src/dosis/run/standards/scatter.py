@@ -17,7 +17,7 @@ from dosis.run.standards.bench import Judged, StandardBench
 
 def curve_spread(fit: Fit) -> Spread | None:
     """The variance of a reading of weight one about the curve; None without degrees of freedom."""
-    return None if fit.rmse is None else Spread(fit.rmse**2, fit.degrees_of_freedom)
+    return None if fit.rmse is None else Spread(fit.rmse * fit.rmse, fit.degrees_of_freedom)
 
 
 def judge(fit: Fit, groups: Sequence[tuple[Group, Replicates]], below: float) -> Judged:
@@ -36,7 +36,7 @@ def judge(fit: Fit, groups: Sequence[tuple[Group, Replicates]], below: float) ->
     places = np.array([fit.range[0] if x is None else x for x in at])
     factors = fit.variance_factor(signals, places)
     each = [
-        Spread((s.sd or 0.0) ** 2 / factor, s.n - 1) if factor > 0 else Spread(0.0, 0)
+        Spread(_square(s.sd) / factor, s.n - 1) if factor > 0 else Spread(0.0, 0)
         for (_, s), factor in zip(repeated, factors.tolist(), strict=True)
     ]
     samples = together(each)
@@ -54,7 +54,7 @@ def judge(fit: Fit, groups: Sequence[tuple[Group, Replicates]], below: float) ->
             higher = apart(spread, base) if spread.variance > base.variance else None
             if higher is not None and higher < below:
                 alone[groups[i][0].id] = higher
-                own[i] = Spread((summary.sd or 0.0) ** 2, summary.n - 1)
+                own[i] = Spread(_square(summary.sd), summary.n - 1)
     if p is None:
         pool = Pool(base.variance * base.degrees_of_freedom, int(base.degrees_of_freedom))
         fit = fit.but(pool=pool)
@@ -89,7 +89,7 @@ def with_blanks(bench: StandardBench, fit: Fit, ids: Sequence[Sequence[int]]) ->
 def blank_spread(bench: StandardBench, key: Hashable, curve: Spread | None) -> Spread | None:
     """The variance of a blank that was subtracted: by its own readings, together with the curve's where alike."""
     blank = bench.blanks[key]
-    own = Spread(blank.sd**2, blank.n - 1) if blank.sd is not None and blank.n > 1 else None
+    own = Spread(_square(blank.sd), blank.n - 1) if blank.sd is not None and blank.n > 1 else None
     known = own or curve
     if own is not None and curve is not None:
         known = pooled_or_own(own, curve)
@@ -104,3 +104,7 @@ def carried(bench: StandardBench, fit: Fit, groups: Sequence[Group]) -> Array | 
         [np.mean([bench.blank_of.get(id) == key for id in bench.used(group)] or [False]) for group in groups]
         for key in bench.blank_keys
     ])  # fmt: skip
+
+
+def _square(sd: float | None) -> float:
+    return sd * sd if sd else 0.0

@@ -11,9 +11,8 @@ from dosis.run.standards.bench import StandardBench
 def recover_spikes(bench: StandardBench) -> None:
     """For every spiked sample (found − without) ÷ added, after dilution; leaves it on the bench with its working.
 
-    The interval is made from those of the two concentrations (Zou & Donner 2008, Statist. Med. 27, 1693), taken as
-    independent. They share the curve, which moves both the same way, so the interval is rather too wide than too
-    narrow.
+    The interval is made from those of the two concentrations and their correlation, since the curve they were both read
+    off moves them together (Zou & Donner 2008, Statist. Med. 27, 1693).
     """
     unit = bench.layout.level.unit
     plain = {group.name: group for group in bench.groups(Role.SAMPLE) if not group.spike_of}
@@ -36,8 +35,9 @@ def recover_spikes(bench: StandardBench) -> None:
         added, net = group.level, found.value - without.value
         ends: list[float] = []
         if None not in (found.lower, found.upper, without.lower, without.upper):
-            below = math.hypot(found.value - (found.lower or 0.0), (without.upper or 0.0) - without.value)
-            above = math.hypot((found.upper or 0.0) - found.value, without.value - (without.lower or 0.0))
+            r = _correlation(bench, group.id, base.id)
+            below = _apart(found.value - (found.lower or 0.0), (without.upper or 0.0) - without.value, r)
+            above = _apart((found.upper or 0.0) - found.value, without.value - (without.lower or 0.0), r)
             ends = sorted(((net - below) / added, (net + above) / added))
         bench.recoveries[group.id] = Value(
             value=net / added, lower=ends[0] if ends else None, upper=ends[1] if ends else None
@@ -49,3 +49,20 @@ def recover_spikes(bench: StandardBench) -> None:
         if ends:
             span = f"{fixed(100 * ends[0], 0)} to {fixed(100 * ends[1], 0)} %"
             bench.note(group, "recovery", "95 % interval", text=span)
+
+
+def _apart(one: float, other: float, r: float) -> float:
+    """How far a difference may be off, of two quantities that may be off by so much each."""
+    return math.sqrt(max(one * one + other * other - 2 * r * one * other, 0.0))
+
+
+def _correlation(bench: StandardBench, one: str, other: str) -> float:
+    """Of two concentrations that were read off the same curve; none where that is not known."""
+    first, second = bench.read_backs[one], bench.read_backs[other]
+    fit = bench.judged.fit if bench.judged is not None else bench.fit
+    if fit is None or bench.turned or first.estimate is None or second.estimate is None:
+        return 0.0
+    shared = fit.covariance_between(first.estimate, second.estimate)
+    if shared is None or not first.standard_error or not second.standard_error:
+        return 0.0
+    return max(-1.0, min(1.0, shared / (first.standard_error * second.standard_error)))

@@ -86,7 +86,8 @@ class ReadBackStep(Step):
         if self.scatter == "own":
             reader = fit
             own = tuple(
-                Spread((s.sd or 0.0) ** 2, s.n - 1) if group.id in judged.alone else None for group, s in groups
+                Spread((s.sd or 0.0) * (s.sd or 0.0), s.n - 1) if group.id in judged.alone else None
+                for group, s in groups
             )
         return reader.read_back_many(means, counts, self.level, own=own, carries=carries)
 

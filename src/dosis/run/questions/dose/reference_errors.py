@@ -65,7 +65,8 @@ def _spread(reference: Reference, fit: Fit, span: float) -> Spread | None:
     own = Spread(reference.variance * max(reference.n, 1), reference.degrees_of_freedom)
     if fit.rmse is None or fit.weighting != "none" or not reference.n:
         return None if own.variance == 0 else Spread(reference.variance, reference.degrees_of_freedom)
-    curve = Spread((fit.rmse * span) ** 2, fit.degrees_of_freedom)
+    scatter = fit.rmse * span
+    curve = Spread(scatter * scatter, fit.degrees_of_freedom)
     known = pooled_or_own(own, curve) if reference.n > 1 else curve
     return Spread(known.variance / reference.n, known.degrees_of_freedom) if known.variance > 0 else None
 
