@@ -94,10 +94,11 @@ def test_a_sample_that_scatters_more_than_the_curve_is_remarked_and_can_have_its
     found = {answer.name: answer for answer in answers(run(calm, rough))}
     shorts = {name: [remark.short for remark in answer.remarks] for name, answer in found.items()}
     assert "scatters more" in shorts["S2"] and "scatters more" not in shorts["S1"]
-    own = {
-        a.name: a.in_reading for a in answers(run(calm, rough, method=METHOD.with_step(ReadBackStep(scatter="own"))))
-    }
-    assert own["S1"] == found["S1"].in_reading
+    curve, own = (
+        {a.name: a.in_reading for a in answers(run(calm, rough, method=METHOD.with_step(ReadBackStep(scatter=by))))}
+        for by in ("curve", "own")
+    )
+    assert own["S1"] == curve["S1"] and own["S2"] == found["S2"].in_reading
     half = ((own["S2"].upper or 0) - (own["S2"].lower or 0)) / 2
     # t of 2 degrees of freedom times the standard error of three readings, over the slope: 4.303 × 0.03/√3 ÷ 0.1.
     assert half == pytest.approx(4.302653 * 0.03 / 3**0.5 / 0.1, rel=0.02)

@@ -73,7 +73,8 @@ def test_a_pocket_calculator_comes_to_the_answer_by_the_working(model: str) -> N
     """What the working of a read-back says, worked out as written, is what the answer says, on the same assay."""
     declared = MODELS[model]
     doublings = declared.shape == "sigmoid" and not declared.positive_x
-    outcome = through(CurveStep(model=model), *assay("fpl_dnase_run6", (0.5, 0.9), doublings=doublings))
+    alike = CurveStep(model=model, weights="none")
+    outcome = through(alike, *assay("fpl_dnase_run6", (0.5, 0.9), doublings=doublings))
     for answer in answers(outcome):
         text = next(line.text for line in outcome.working[answer.group] if line.label == "Read back")
         value = answer.in_reading.value
@@ -140,7 +141,7 @@ def test_an_own_equation_is_fitted_from_its_start_values() -> None:
     own = through(step, readings, layout)
     library = through(CurveStep(model="hyperbola_offset"), readings, layout)
     assert own.curve.parameters[1].estimate == pytest.approx(library.curve.parameters[0].estimate, rel=1e-6)
-    assert through(CurveStep(model="custom", expression="a + b*x"), readings, layout).curve.problem
+    assert through(CurveStep(model="custom", expression="a*exp(b*x)"), readings, layout).curve.problem
 
 
 def test_limits_and_range_are_shown_and_can_be_switched_off() -> None:
@@ -189,9 +190,12 @@ def test_the_difference_of_two_states_names_settings_exclusions_and_answers() ->
     assert all(c.before.endswith(" µg/L") and c.after.endswith(" µg/L") for c in found.answers)
     nothing = difference((layout, method, outcome), (layout, method, outcome))
     assert nothing.settings == nothing.answers == ()
-    # A blank moves the whole of a curve with a lower plateau: every sample reads back as it did.
-    _, off = SetStep(step=BlankStep(on=False)).apply(readings, layout, method)
-    shifted = difference((layout, off, evaluate(readings, layout, off)), (layout, method, outcome))
+    # A blank moves the whole of a curve with a lower plateau: every sample reads back as it did with equal weights.
+    even = method.with_step(method.step("curve").model_copy(update={"weights": "none"}))
+    _, off = SetStep(step=BlankStep(on=False)).apply(readings, layout, even)
+    shifted = difference(
+        (layout, off, evaluate(readings, layout, off)), (layout, even, evaluate(readings, layout, even))
+    )
     assert [c.what for c in shifted.settings] == ["Blank · on"] and shifted.answers == ()
 
 

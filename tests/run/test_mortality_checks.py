@@ -66,9 +66,9 @@ def test_the_slope_of_a_poor_fit_has_the_interval_its_dose_has() -> None:
     poor = evaluate(*counts(rows_of((0, 0), (1, 8), (2, 2), (4, 16), (8, 12), (16, 20))), METHOD)
     slope = next(row for row in poor.curve.parameters if row.name == "slope")
     lines = {line.label: line for line in poor.working["parameter.slope"]}
-    assert "heterogeneity" in lines["95 % interval"].text and "1.96" not in lines["95 % interval"].text
+    assert "variance factor" in lines["95 % interval"].text and "1.96" not in lines["95 % interval"].text
     half = (slope.upper - slope.lower) / 2
-    factor = float(next(row.shown for row in poor.curve.statistics if row.name == "Heterogeneity"))
+    factor = float(next(row.shown for row in poor.curve.statistics if row.name == "Variance factor"))
     assert half / slope.standard_error == pytest.approx(3.182446 * factor**0.5, rel=5e-3)  # t of 3 degrees of freedom
     good = evaluate(*counts(rows_of((0, 0), *KILLED)), METHOD)
     assert "1.96" in {line.label: line for line in good.working["parameter.slope"]}["95 % interval"].text

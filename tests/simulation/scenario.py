@@ -1,8 +1,7 @@
 """What a simulation is: wells drawn again and again, and how often an interval holds the truth it was made for."""
 
-from collections import Counter
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 from zlib import crc32
 
@@ -30,8 +29,8 @@ class Answer:
 
 @dataclass(frozen=True)
 class Scenario:
-    """draw : the answers of one run from fresh wells. lowest : what is asked where less than `LOWEST` must do, with
-    the reason in `because`; `above` marks one that may cover more than `HIGHEST`.
+    """draw : the answers of one run from fresh wells. lowest, highest : what is asked of their intervals, and
+    `because` : why, where it is less than usual. silent : the share of runs that may give no number.
     """
 
     id: str
@@ -41,6 +40,7 @@ class Scenario:
     lowest: float = LOWEST
     highest: float = HIGHEST
     because: str = ""
+    silent: float = 0.05
 
 
 @dataclass
@@ -52,7 +52,6 @@ class Tally:
     open: int = 0
     silent: int = 0
     below: int = 0
-    widths: list[float] = field(default_factory=list)
 
     @property
     def share(self) -> float:
@@ -95,6 +94,3 @@ def said(tallies: dict[str, Tally]) -> str:
         f"{what}: {100 * t.share:.1f} ± {100 * t.error:.1f} % ({t.answered} answered, {t.silent} silent, {t.open} open"
         f", {t.below} below, {t.answered - t.covered - t.below} above)" for what, t in tallies.items()
     )  # fmt: skip
-
-
-__all__ = ["HIGHEST", "LOWEST", "RUNS", "Answer", "Counter", "Scenario", "Tally", "of_value", "said", "tallied"]

@@ -86,7 +86,8 @@ def test_numbers_stored_without_intervals_are_kept() -> None:
 
 
 def test_answers_stored_as_records_stand_in_the_table() -> None:
-    """The demo's dose–response run, as it was stored and as it is evaluated today."""
+    """The demo's dose–response run, as it was stored and as it is evaluated today, when the wells of the references
+    widen what is said between them."""
     found, old = read(Outcome, stored("dose_2")["outcome"]), stored("dose_2")["outcome"]
     now = evaluated(stored("dose_2"))
     assert found.part.references == now.part.references and found.answers.rows == now.answers.rows
@@ -94,7 +95,8 @@ def test_answers_stored_as_records_stand_in_the_table() -> None:
     for column in found.answers.columns:
         same = now.answers.column(column.id)
         assert column.texts == same.texts
-        assert not same.lower_texts or column.lower_texts == same.lower_texts
+        if column.id.startswith("relative"):
+            assert not same.lower_texts or column.lower_texts == same.lower_texts
         assert column.values == pytest.approx(same.values, rel=1e-6)
     assert [row.name for row in found.answers.rows] == [effect["name"] for effect in old["effects"]]
 

@@ -1406,7 +1406,7 @@ export interface components {
             affected: string;
             /**
              * Pool
-             * @default dose
+             * @default vessel
              * @enum {string}
              */
             pool: "dose" | "vessel";
@@ -1552,6 +1552,7 @@ export interface components {
          * @description A curve model through the standards: which, how weighted, to readings or means, over which window.
          *
          *     model : the id of a model, or "custom" with an `expression` in x and named parameters and a `start` for each.
+         *     weights : "auto" for equal ones, unless the standards plainly scatter more the higher they read.
          *     fixed : parameters held at a value.
          *     per : one curve for "each" series, or else each plate, that has standards of its own; or as asked, pooled in the
          *         "run", or by "plate" or "series".
@@ -1591,10 +1592,10 @@ export interface components {
             };
             /**
              * Weights
-             * @default none
+             * @default auto
              * @enum {string}
              */
-            weights: "none" | "1/x" | "1/x^2" | "1/y" | "1/y^2" | "1/yhat^2";
+            weights: "auto" | "none" | "1/x" | "1/x^2" | "1/y" | "1/y^2" | "1/yhat^2";
             /**
              * Robust
              * @default off
@@ -2719,8 +2720,10 @@ export interface components {
          * QuantalStep
          * @description Probit, logit or complementary log-log on log or linear dose.
          *
-         *     background : "abbott" corrects by the share affected without dose, "estimated" fits that share together with the
-         *         line; without any control neither does anything, and the step says so.
+         *     background : "estimated" fits the share affected without dose together with the line, "abbott" corrects by that of
+         *         the controls; without any control neither does anything, and the step says so.
+         *     scatter : when intervals are widened by how much more the counts scatter than chance allows: "always" that they do,
+         *         for a "poor" fit only, or "never".
          */
         QuantalStep: {
             /**
@@ -2742,10 +2745,16 @@ export interface components {
             dose: "log" | "linear";
             /**
              * Background
-             * @default abbott
+             * @default estimated
              * @enum {string}
              */
             background: "none" | "abbott" | "estimated";
+            /**
+             * Scatter
+             * @default always
+             * @enum {string}
+             */
+            scatter: "always" | "poor" | "never";
         };
         /**
          * Quantity
@@ -2764,8 +2773,9 @@ export interface components {
          * ReadBackStep
          * @description Concentration from each group's signal with Fieller's interval; extrapolates only when asked to.
          *
-         *     scatter : how far one reading of a sample may be off is judged by the curve's; or by the "own" scatter of a sample
-         *         whose readings scatter significantly more.
+         *     scatter : how far one reading of a sample may be off: "tested" judges samples and standards together where they
+         *         scatter alike, else the samples by their own; "curve" by the curve's alone, "own" but for samples whose readings
+         *         scatter significantly more.
          */
         ReadBackStep: {
             /**
@@ -2785,10 +2795,10 @@ export interface components {
             extrapolate: boolean;
             /**
              * Scatter
-             * @default curve
+             * @default tested
              * @enum {string}
              */
-            scatter: "curve" | "own";
+            scatter: "tested" | "curve" | "own";
         };
         /**
          * Reading
@@ -3338,7 +3348,7 @@ export interface components {
         };
         /**
          * Suggestion
-         * @description A change Dosis proposes and a person may take: the straight part of a bent curve, or another curve.
+         * @description A change Dosis proposes and a person may take: the straight part of a bent curve, another curve, or weights.
          */
         Suggestion: {
             /** Lower */
@@ -3354,6 +3364,11 @@ export interface components {
              * @default
              */
             model: string;
+            /**
+             * Weights
+             * @default
+             */
+            weights: string;
         };
         /**
          * Switch

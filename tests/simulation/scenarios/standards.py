@@ -3,11 +3,9 @@
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
-import numpy as np
 from numpy.random import Generator
 
 from dosis.run.method import Method, default_method
-from dosis.run.questions.concentration.read_back import ReadBackStep
 from dosis.run.roles import Role
 from dosis.run.standards.curve import CurveStep
 from dosis.run.steps.replicates import ReplicatesStep
@@ -148,4 +146,3 @@ SCENARIOS += [
     Scenario("additions-two", "Standard additions, 2 blanks", lambda rng: additions(rng, blanks=2)),
     Scenario("recovery", "Recovery of an addition", spiked),
 ]
-__all__ = ["SCENARIOS", "ReadBackStep", "np"]

@@ -10,6 +10,7 @@ import { PickRow, ROBUST, Row } from "../working/fields";
 import { ModelPicker } from "../working/ModelPicker";
 
 const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
+  { value: "auto", text: "their spread, where it rises" },
   { value: "none", text: "nothing: all alike" },
   { value: "1/x", text: "1/x" },
   { value: "1/x^2", text: "1/x²" },
@@ -43,8 +44,13 @@ export function CurvePanel() {
             look="text"
             className="font-semibold"
             onClick={() => {
-              const { lower, upper, action, model } = curve.suggestion!;
-              set(model ? { model, fixed: {} } : { window: { lower, upper } }, `Curve: ${action}`);
+              const { lower, upper, action, model, weights } = curve.suggestion!;
+              const change = model
+                ? { model, fixed: {} }
+                : weights
+                  ? { weights }
+                  : { window: { lower, upper } };
+              set(change as Partial<CurveStep>, `Curve: ${action}`);
             }}
           >
             {curve.suggestion.action}
@@ -62,7 +68,7 @@ export function CurvePanel() {
         <PickRow
           says="Each is weighted by"
           label="Weights"
-          value={step.weights ?? "none"}
+          value={step.weights ?? "auto"}
           options={WEIGHTS}
           onChange={(weights) => set({ weights }, `Curve: weights ${weights}`)}
         />

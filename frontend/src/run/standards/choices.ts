@@ -3,6 +3,7 @@ import { type Choice, SHARED_CHOICES } from "../working/choices";
 
 export const STANDARD_CHOICES: readonly Choice[] = [
   ...SHARED_CHOICES,
+  ["curve", "Weights: by their spread", { weights: "auto" }],
   ["curve", "Weights: none", { weights: "none" }],
   ["curve", "Weights: 1/x", { weights: "1/x" }],
   ["curve", "Weights: 1/x²", { weights: "1/x^2" }],

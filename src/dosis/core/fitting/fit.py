@@ -11,6 +11,7 @@ from dosis.core.arrays import Array, Rows
 from dosis.core.fitting.limiting import sigmoid_result
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
+from dosis.core.fitting.projected import projected_starts
 from dosis.core.fitting.readings import ByFit, Readings, Window, enough, known, readings
 from dosis.core.fitting.robust import reweight, robust_variance
 from dosis.core.fitting.shared import fit_shared
@@ -23,6 +24,7 @@ from dosis.core.inference.result import Fit
 from dosis.core.models import Model, model
 from dosis.core.places import places
 
+OWN = "custom"  # id of an own equation
 MOST_PASSES = 60  # of re-weighting
 LOST_PASSES = 4  # in a row without a minimum, after which there is no hope of one
 Robust = Literal["huber", "bisquare"]
@@ -176,6 +178,8 @@ def _once(
         for candidate in candidates:
             for name, value in (start or {}).items():
                 candidate[chosen.names.index(name)] = value
+    if candidates and chosen.id == OWN and chosen.linear_in and not fixed and not bounds:
+        candidates = [*projected_starts(chosen, x, y, w, candidates[0])[:1], *candidates]
     if not candidates:
         missing = ", ".join(name for name in chosen.names if name not in {**fixed, **(start or {})})
         raise ValueError(f"{chosen.name} needs start values for {missing}: start={{…}}.")
@@ -211,7 +215,8 @@ def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]
     values = np.array([fixed.get(name, 0.0) for name in chosen.names], dtype=float)
     offset, design = chosen.value_and_derivative(x, values)
     free = [i for i, name in enumerate(chosen.names) if name not in fixed]
-    solution = solve(design[:, free], y - offset if fixed else y, w)
+    offset = offset if fixed or chosen.id == OWN else np.zeros(1)
+    solution = solve(design[:, free], y - offset, w)
     if solution.rank < len(free):
         levels = places(x).levels.size
         raise ValueError(f"{chosen.name} cannot be told from these x: {levels} different values carry too little.")

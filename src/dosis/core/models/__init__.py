@@ -72,7 +72,8 @@ def by_shape() -> dict[str, list[Model]]:
 def custom(expression: str) -> Model:
     """A model from an expression in x and named parameters, such as ``custom("b1*(1-exp(-b2*x))")``.
 
-    Its derivatives are exact. It is fitted from start values, which must be given.
+    Its derivatives are exact. It is fitted from start values, which must be given unless it is linear in all its
+    parameters; of those in which it is linear the start does not matter.
 
     Raises
     ------
@@ -80,6 +81,7 @@ def custom(expression: str) -> Model:
     ValueError : when it has no x or no parameter.
     """
     from dosis.core.expressions import parse
+    from dosis.core.expressions.affine import linear_names
 
     names = sorted(parse(expression).names - {"x"})
     if not names or "x" not in parse(expression).names:
@@ -93,6 +95,7 @@ def custom(expression: str) -> Model:
         equation=f"y = {expression}",
         form=expression,
         parameters=tuple(Parameter(name, "parameter of an own equation", "") for name in names),
+        linear_in=linear_names(parse(expression), tuple(names)),
     )
 
 

@@ -117,13 +117,11 @@ class CurveStep(Step):
         x, y, ids = self._standards(bench)
         problem = self._unfit(bench, x)
         bench.turned = self.way == "concentration"
-        weights: WeightRule | Rising = "none" if self.weights == "auto" else self.weights
+        weights = self._by_spread(bench, x, y)
         if not problem:
             for id in self._compared(x):
                 try:
                     bench.fits[id] = self._fit(id, np.array(x), np.array(y), weights)
-                    if id == self.model:
-                        weights = self._by_spread(bench, bench.fits[id], x, y, weights)
                 except ValueError as error:
                     problem = str(error) if id == self.model else problem
         bench.fit = bench.fits.get(self.model)
@@ -174,24 +172,15 @@ class CurveStep(Step):
             others = ("logistic4", *five) if wide(x) else ("logistic4", *five, "line")
         return (self.model, *(id for id in others if id != self.model))
 
-    def _by_spread(
-        self, bench: StandardBench, even: Fit, x: list[float], y: list[float], weights: WeightRule | Rising
-    ) -> WeightRule | Rising:  # fmt: skip
-        """Weights by the standards' spread where that rises along the curve and nobody has chosen any."""
+    def _by_spread(self, bench: StandardBench, x: list[float], y: list[float]) -> WeightRule | Rising:
+        """Weights by the standards' spread where that rises with their signal and nobody has chosen any."""
+        chosen = "none" if self.weights == "auto" else self.weights
         if self.weights not in ("auto", "none") or self.robust != "off" or bench.turned:
-            return weights
-
-        def again(rising: Rising) -> Fit:
-            return self._fit(self.model, x, y, rising)
-
-        bench.uneven = uneven_spread(even, again)
-        if bench.uneven is None or bench.uneven.p >= PLAIN:
-            bench.uneven = None
-            return weights
-        if self.weights == "none":
-            return weights
-        bench.fits[self.model] = bench.uneven.fit
-        return bench.uneven.weights
+            return chosen
+        with np.errstate(all="ignore"):
+            found = uneven_spread(np.array(x), np.array(y))
+        bench.uneven = found if found is not None and found.p < PLAIN else None
+        return chosen if bench.uneven is None or self.weights == "none" else bench.uneven.weights
 
     def _weighted(self, bench: StandardBench) -> Suggestion | None:
         """Weights, where all readings were asked to count alike though they plainly do not."""
@@ -320,7 +309,7 @@ def _ends_of(bench: StandardBench) -> str:
     """How far the standards scatter at both ends of the curve."""
     assert bench.uneven is not None
     low, high = (significant(sd, 2) for sd in (bench.uneven.lowest, bench.uneven.highest))
-    return f"SD {low} at the bottom and {high} at the top of the curve, p {p_value(bench.uneven.p)}"
+    return f"SD {low} where they read least and {high} where most, p {p_value(bench.uneven.p)}"
 
 
 def wide(x: list[float]) -> bool:

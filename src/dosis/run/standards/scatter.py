@@ -5,6 +5,7 @@ from collections.abc import Hashable, Sequence
 import numpy as np
 
 from dosis.core.arrays import Array
+from dosis.core.distributions import f_upper_p
 from dosis.core.inference.common import CommonError
 from dosis.core.inference.covariance import Pool
 from dosis.core.inference.result import Fit
@@ -13,6 +14,8 @@ from dosis.core.replicates import Replicates
 from dosis.run.layout import Group
 from dosis.run.roles import Role
 from dosis.run.standards.bench import Judged, StandardBench
+
+SEVERAL = 1  # samples above which one can be told to be odd among them
 
 
 def curve_spread(fit: Fit) -> Spread | None:
@@ -39,7 +42,10 @@ def judge(fit: Fit, groups: Sequence[tuple[Group, Replicates]], below: float) ->
         Spread(_square(s.sd) / factor, s.n - 1) if factor > 0 else Spread(0.0, 0)
         for (_, s), factor in zip(repeated, factors.tolist(), strict=True)
     ]
-    samples = together(each)
+    odd = _odd(each, curve, below)
+    samples = together([spread for k, spread in enumerate(each) if k not in odd])
+    if not samples.degrees_of_freedom:
+        return Judged(fit)
     p = apart(samples, curve)
     base = samples if p is not None else together((samples, curve))
     own: list[Spread | None] = [None] * len(groups)
@@ -49,17 +55,36 @@ def judge(fit: Fit, groups: Sequence[tuple[Group, Replicates]], below: float) ->
             if group.role is not Role.STANDARD:
                 own[i] = Spread(base.variance * scale.get(i, 1.0), base.degrees_of_freedom)
     alone: dict[str, float] = {}
-    if len(repeated) > 1 or p is None:
-        for (i, summary), spread in zip(repeated, each, strict=True):
-            higher = apart(spread, base) if spread.variance > base.variance else None
-            if higher is not None and higher < below:
-                alone[groups[i][0].id] = higher
-                own[i] = Spread(_square(summary.sd), summary.n - 1)
+    for k, ((i, summary), spread) in enumerate(zip(repeated, each, strict=True)):
+        higher = apart(spread, base) if spread.variance > base.variance else None
+        if k in odd or (higher is not None and higher < below and len(repeated) > 1):
+            alone[groups[i][0].id] = odd.get(k, higher or 0.0)
+            own[i] = Spread(_square(summary.sd), summary.n - 1)
     if p is None:
-        pool = Pool(base.variance * base.degrees_of_freedom, int(base.degrees_of_freedom))
-        fit = fit.but(pool=pool)
+        fit = fit.but(pool=Pool(base.variance * base.degrees_of_freedom, int(base.degrees_of_freedom)))
     times = float(np.sqrt(samples.variance / curve.variance))
     return Judged(fit, tuple(own) if any(own) else (), p, times, alone)
+
+
+def _odd(each: Sequence[Spread], curve: Spread, below: float) -> dict[int, float]:
+    """Which samples scatter so much more than all others that they say nothing of these, and p of each.
+
+    The largest variance against the others pooled, and the curve where these scatter alike, as often as that shows (as
+    Cochran's test, ISO 5725-2, by F).
+    """
+    found: dict[int, float] = {}
+    left = [k for k, spread in enumerate(each) if spread.degrees_of_freedom > 0]
+    while len(left) > SEVERAL:
+        worst = max(left, key=lambda k: each[k].variance)
+        rest = pooled_or_own(together([each[k] for k in left if k != worst]), curve)
+        p = 0.0 if rest.variance == 0 else f_upper_p(
+            each[worst].variance / rest.variance, each[worst].degrees_of_freedom, rest.degrees_of_freedom
+        )  # fmt: skip
+        if each[worst].variance == 0 or p >= below / len(left):
+            break
+        found[worst] = p
+        left.remove(worst)
+    return found
 
 
 def with_blanks(bench: StandardBench, fit: Fit, ids: Sequence[Sequence[int]]) -> Fit:

@@ -85,13 +85,15 @@ export function ReadBackPanel() {
         onChange={(on) => set({ extrapolate: on === "on" }, `Extrapolate: ${on}`)}
       />
       <PickRow
-        says="A sample that scatters more has"
-        value={step.scatter ?? "curve"}
+        says="A reading's scatter is"
+        label="Scatter of a reading"
+        value={step.scatter ?? "tested"}
         options={[
-          { value: "curve", text: "the interval of the curve, with a remark" },
-          { value: "own", text: "an interval by its own scatter" },
+          { value: "tested", text: "the samples' own, if it is larger" },
+          { value: "curve", text: "that of the standards" },
+          { value: "own", text: "that of the standards, but for odd samples" },
         ]}
-        onChange={(scatter) => set({ scatter }, `Read back: by the scatter of the ${scatter}`)}
+        onChange={(scatter) => set({ scatter }, `Read back: scatter ${scatter}`)}
       />
       <AskCurve />
     </>

@@ -34,7 +34,7 @@ export function CountsPanel() {
       />
       <PickRow
         says="Vessels with the same dose are"
-        value={step.pool ?? "dose"}
+        value={step.pool ?? "vessel"}
         options={[
           { value: "dose", text: "pooled" },
           { value: "vessel", text: "kept apart" },
@@ -74,13 +74,24 @@ export function QuantalPanel() {
       <PickRow
         says="Deaths among controls are"
         label="Background"
-        value={step.background ?? "abbott"}
+        value={step.background ?? "estimated"}
         options={[
-          { value: "abbott", text: "removed by Abbott's correction" },
           { value: "estimated", text: "estimated with the line" },
+          { value: "abbott", text: "removed by Abbott's correction" },
           { value: "none", text: "ignored" },
         ]}
         onChange={(background) => set({ background }, `Line: background ${background}`)}
+      />
+      <PickRow
+        says="Scatter beyond chance widens"
+        label="Scatter beyond chance"
+        value={step.scatter ?? "always"}
+        options={[
+          { value: "always", text: "every interval" },
+          { value: "poor", text: "intervals of a poor fit" },
+          { value: "never", text: "nothing" },
+        ]}
+        onChange={(scatter) => set({ scatter }, `Line: scatter ${scatter}`)}
       />
       {curve.parameters.length > 0 && <Fitted curve={curve} fixed={{}} />}
     </>

@@ -23,6 +23,7 @@ from dosis.run.standards.scatter import carried, judge
 from dosis.run.steps.step import Step
 
 Ends = tuple[float, float]
+PLAIN = 0.05  # p below which samples are said in bold to scatter differently
 WIDER = 0.01  # p below which a sample's own scatter is larger than the curve's: of a tray of 100 about one by chance
 _SIGNAL = "\n"  # where in an equation the signal is still to be put in
 
@@ -98,8 +99,9 @@ class ReadBackStep(Step):
             return ""
         if judged.p is None:
             return " Samples scatter as the standards do, so both are judged together."
-        much = f"{significant(judged.times, 2)} times as much as the standards (p {p_value(judged.p)})"
-        return f" **Samples scatter {much}**, so their intervals are by their own scatter."
+        plain = "**" if judged.p < PLAIN else ""
+        much = f"{plain}Samples scatter {significant(judged.times, 2)} times as much as the standards{plain}"
+        return f" {much} (p {p_value(judged.p)}), so their intervals are by their own scatter."
 
     def _one(
         self, bench: StandardBench, group: Group, calculate: Callable[[float], str] | None, span: Ends, level: str

@@ -156,7 +156,7 @@ class MortalityChecksStep(Step):
             id="fits", title="The line fits", state=State.LOOK if off else State.PASS, found=named,
             threshold=f"χ² p ≥ {POOR}",
             why="The counts scatter about the line more than chance lets them. Intervals are widened by the "
-            "heterogeneity factor (Finney 1971); look for a vessel that differs, or try another link.",
+            "variance factor; look for a vessel that differs, or try another link.",
             verdict=f"The line does not fit {named}.",
         )  # fmt: skip
 

@@ -50,7 +50,9 @@ class CountsStep(Step):
                 n, r = total.get(id), other.get(id)
                 r = n - r if alive and n is not None and r is not None else r
                 if n is None or r is None or n <= 0 or not 0 <= r <= n:
-                    bench.why_not[id] = "no such counts: affected must lie between none and all of those exposed"
+                    bench.why_not[id] = "none were exposed" if n == 0 else (
+                        "no such counts: affected must lie between none and all of those exposed"
+                    )  # fmt: skip
                     wrong.append(group.name)
                     continue
                 bench.counts[id] = (r, n)

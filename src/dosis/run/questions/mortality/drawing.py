@@ -134,7 +134,7 @@ def _parameters(bench: CountBench, fit: QuantalFit) -> tuple[ParameterRow, ...]:
                     result=significant(error, 4), value=error)  # fmt: skip
         widened, of = "", ""
         if fit.widening > 1:
-            widened = f" × √{significant(fit.widening, 4)} (heterogeneity)"
+            widened = f" × √{significant(fit.widening, 4)} (variance factor)"
             of = f", t of {fit.degrees_of_freedom} degrees of freedom"
         times = significant(fit.quantile(LEVEL), 3)
         bench.write(f"parameter.{name}", "95 % interval", text=f"± {times} × {significant(error, 4)}{widened}{of}",
@@ -149,6 +149,7 @@ def _statistics(bench: CountBench, fit: QuantalFit) -> tuple[Statistic, ...]:
         ("Deviance", significant(fit.deviance, 4), "quantal.fit", "quantal"),
         ("Degrees of freedom", str(fit.degrees_of_freedom), "", "readings"),
         ("Heterogeneity", "—" if fit.heterogeneity is None else significant(fit.heterogeneity, 3), "", "quantal"),
+        ("Variance factor", significant(fit.widening, 3), "", "quantal"),
         ("Background", f"{significant(100 * fit.background, 3)} %", "", "quantal"),
     )
     return tuple(listed(bench, *row) for row in rows)

@@ -63,7 +63,7 @@ class LethalStep(Step):
         if fit is None or not fit.converged:
             text = f"{made.name}: {made.problem} Test doses that kill some, but not all."
             remarks.append(Remark(state=State.LOOK, short="no line", text=text))
-        doses = tuple(self._dose(bench, made, level, symbol) for level in self.levels)
+        doses = tuple(self._dose(bench, made, level, symbol, remarks) for level in self.levels)
         plain, trimmed = self._spearman(bench, made)
         words = ""
         if fit is not None and fit.converged:
@@ -82,7 +82,9 @@ class LethalStep(Step):
             spearman=plain, trimmed=trimmed, shown_fit=words, remarks=tuple(remarks),
         )  # fmt: skip
 
-    def _dose(self, bench: CountBench, made: Treatment, level: float, symbol: str) -> EffectDose:
+    def _dose(
+        self, bench: CountBench, made: Treatment, level: float, symbol: str, remarks: list[Remark]
+    ) -> EffectDose:  # fmt: skip
         fit, unit, id = made.fit, bench.layout.level.unit, f"effect.{level:g}"
         if fit is None:
             return EffectDose(percent=level)
@@ -96,6 +98,9 @@ class LethalStep(Step):
             elif found.upper is not None:
                 shown = f"< {given(found.upper)}"
             bench.write(id, f"{symbol}{level:g}", text=found.reason, result=f"{shown} {unit}".rstrip())
+            if fit.converged:
+                text = f"{made.name} has no {symbol}{level:g}: {found.reason}."
+                remarks.append(Remark(state=State.LOOK, short=f"no {symbol}{level:g}", text=text))
             censor: Literal["", ">", "<"] = ">" if shown.startswith(">") else "<" if shown.startswith("<") else ""
             return EffectDose(percent=level, relative=Value(
                 censor=censor, lower=found.lower, upper=found.upper, shown=shown,

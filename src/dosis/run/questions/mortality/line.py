@@ -3,6 +3,7 @@
 from typing import Literal
 
 from dosis.core import quantal
+from dosis.core.quantal.fitted import POOR_FIT
 from dosis.core.rounding import p_value, significant
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
@@ -33,7 +34,7 @@ class QuantalStep(Step):
         """Fit each series; with too little partial response what can still be said is said."""
         if not any(made.rows for made in bench.treatments.values()):
             return self.told("Waiting for counts.", State.FAIL)
-        poor, lost, none = [], [], []
+        wide, lost, none = [], [], []
         for made in bench.treatments.values():
             dose, affected, exposed = made.columns
             controls = any(level == 0 for level in dose)
@@ -48,8 +49,8 @@ class QuantalStep(Step):
                 made.problem = str(error)
                 lost.append(made.name)
                 continue
-            if made.fit.widening > 1:
-                poor.append(made)
+            if made.fit.widening > 1 and made.fit.converged:
+                wide.append(made)
             if not made.fit.converged:
                 lost.append(made.name)
                 made.problem = made.fit.message
@@ -57,22 +58,40 @@ class QuantalStep(Step):
         if len(none) == len(bench.treatments):
             said += ". No controls (dose zero), so there is no background to correct for."
         else:
-            said += f"{BACKGROUND[self.background]}."
-        for made in poor[:2]:
+            said += f"{BACKGROUND[self.background]}.{self._shares(bench)}"
+        for made in wide[:2]:
             said += self._widened(made)
+        poor = [made for made in wide if made.fit and made.fit.pearson_p is not None and made.fit.pearson_p < POOR_FIT]
         if lost:
             why = next(made.problem for made in bench.treatments.values() if made.problem)
             said += f" No line for {', '.join(lost[:3])}: {why}"
         state = State.FAIL if len(lost) == len(bench.treatments) else State.LOOK if lost or poor else State.PASS
         return self.told(said, state)
 
+    def _shares(self, bench: CountBench) -> str:
+        """The backgrounds that were fitted, and what is to be known of Abbott's correction where controls died."""
+        fits = [
+            (made.name, made.fit) for made in bench.treatments.values() if made.fit is not None and made.fit.converged
+        ]
+        if self.background == "abbott" and any(fit.background for _, fit in fits):
+            return (
+                " It takes what it leaves below none as none, which draws the doses of small effects down: their "
+                "intervals hold less often than they say. Estimate the background instead."
+            )
+        found = [(name, fit.background) for name, fit in fits if fit.background_of == "estimated"]
+        if not found:
+            return ""
+        several = len({share for _, share in found}) > 1
+        shown = [f"{name + ' ' if several else ''}{significant(100 * share, 2)} %" for name, share in found[:3]]
+        return f" Without dose **{', '.join(shown if several else shown[:1])}** are affected."
+
     def _widened(self, made: Treatment) -> str:
         fit = made.fit
         if fit is None or fit.pearson_p is None:
             return ""
         return (
-            f" {made.name}: counts scatter more than chance allows (χ² p {p_value(fit.pearson_p)}): intervals are "
-            f"widened by the heterogeneity factor **{significant(fit.widening, 3)}**."
+            f" {made.name}: counts vary **{significant(fit.widening, 3)} times** as much as by chance alone (χ² p "
+            f"{p_value(fit.pearson_p)}), by which the variance of every dose is multiplied."
         )
 
 
