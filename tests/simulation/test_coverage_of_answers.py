@@ -1,24 +1,25 @@
-"""Do the intervals of answers cover 95 %, from raw wells, when nobody touches anything? At 2,000 runs each; slow.
+"""Do the intervals of answers cover 95 %, from raw wells, when nobody touches anything? Slow, run by CI too.
 
-What is measured stands in docs/coverage.md, which `python -m tests.simulation` makes.
+Here a part of the runs is made, and every quantity may miss what is asked of it by chance alone; with DOSIS_RUNS=2000 all
+are. What they come to stands in docs/coverage.md, which `python -m tests.simulation` makes.
 """
+
+import os
 
 import pytest
 
 from tests.simulation.scenario import Scenario, said, tallied
 from tests.simulation.scenarios import EVERY
 
-SURE = 2.0  # standard errors of a share of 2,000 by which a simulation may miss by chance
+RUNS = int(os.environ.get("DOSIS_RUNS", "400"))
+SURE = 2.6  # standard errors of a share by which one in a hundred simulations may miss by chance
 
 
 @pytest.mark.slow
 @pytest.mark.parametrize("scenario", EVERY, ids=lambda scenario: scenario.id)
 def test_intervals_cover_what_they_say(scenario: Scenario) -> None:
-    tallies = tallied(scenario)
-    off = {
-        what: tally
-        for what, tally in tallies.items()
-        if not scenario.lowest - SURE * tally.error <= tally.share <= scenario.highest + SURE * tally.error
-    }
-    assert not off, said(off)
-    assert all(tally.silent <= scenario.silent * scenario.runs for tally in tallies.values()), said(tallies)
+    tallies = tallied(scenario, min(RUNS, scenario.runs))
+    for tally in tallies.values():
+        least, most = ((end * (1 - end) / tally.answered) ** 0.5 for end in (scenario.lowest, scenario.highest))
+        assert scenario.lowest - SURE * least <= tally.share <= scenario.highest + SURE * most, said(tallies)
+        assert tally.silent <= scenario.silent * (tally.answered + tally.silent), said(tallies)

@@ -79,23 +79,33 @@ def two(*, scatter: float = 1.0, each: int = 1) -> Callable[[Generator], Iterabl
     return draw
 
 
+FEW = "with so few groups their scatter is hardly known, so that intervals are rather too wide than too narrow"
+MAYBE = "that some may die without any dose is allowed for, though none of these do"
+BIASED = "what is corrected to less than none counts as none, which draws small effects down; the step says so"
+
 SCENARIOS = [
-    Scenario("counts", "6 doses of 40, no controls", tried()),
-    Scenario("counts-20", "6 doses of 20, no controls", tried(n=20)),
-    Scenario("controls-die", "6 doses of 40, 20 controls of which 10 % die", tried(controls=20, background=0.1)),
-    Scenario("controls-die-40", "6 doses of 40, 40 controls of which 10 % die", tried(controls=40, background=0.1)),
-    Scenario("controls-few-die", "6 doses of 40, 40 controls of which 2 % die", tried(controls=40, background=0.02)),
-    Scenario("controls-live", "6 doses of 40, 40 controls of which none die", tried(controls=40)),
+    Scenario("counts", "6 doses of 40, no controls", tried(), highest=0.975, because=FEW),
+    Scenario("counts-20", "6 doses of 20, no controls", tried(n=20), highest=0.975, because=FEW),
+    Scenario("controls-die", "6 doses of 40, 20 controls of which 10 % die", tried(controls=20, background=0.1),
+             highest=0.975, because=FEW),
+    Scenario("controls-die-40", "6 doses of 40, 40 controls of which 10 % die", tried(controls=40, background=0.1),
+             highest=0.975, because=FEW),
+    Scenario("controls-few-die", "6 doses of 40, 40 controls of which 2 % die", tried(controls=40, background=0.02),
+             highest=0.975, because=FEW),
+    Scenario("controls-live", "6 doses of 40, 40 controls of which none die", tried(controls=40), highest=0.985,
+             because=MAYBE),
     Scenario("abbott", "The same by Abbott's correction, asked for",
-             tried(controls=20, background=0.1, method=METHOD.with_step(QuantalStep(background="abbott")))),
+             tried(controls=20, background=0.1, method=METHOD.with_step(QuantalStep(background="abbott"))),
+             lowest=0.84, highest=0.985, because=BIASED),
     Scenario("profile", "By the profile, background estimated",
              tried(controls=20, background=0.1,
                    method=METHOD.with_step(QuantalStep(background="estimated")).with_step(
-                       LethalStep(method="profile")))),
-    Scenario("scatter-2", "4 vessels of 20 at a dose, variance twice that of chance", tried(n=20, each=4, scatter=2.0)),
+                       LethalStep(method="profile"))), highest=0.98, because=FEW),
+    Scenario("scatter-2", "4 vessels of 20 at a dose, variance twice that of chance", tried(n=20, each=4, scatter=2.0),
+             highest=0.975, because=FEW),
     Scenario("scatter-3", "4 vessels of 20 at a dose, variance three times that of chance",
              tried(n=20, each=4, scatter=3.0)),
-    Scenario("counts-ratio", "Ratio of two substances", two()),
+    Scenario("counts-ratio", "Ratio of two substances", two(), highest=0.975, because=FEW),
     Scenario("counts-ratio-2", "Ratio, variance twice that of chance", two(scatter=2.0)),
     Scenario("counts-ratio-3", "Ratio, variance three times that of chance", two(scatter=3.0)),
 ]  # fmt: skip

@@ -90,7 +90,8 @@ def descend(
                 done = offset <= ROUNDING
                 said = "Converged." if done else "No step makes the fit better, but the gradient is not zero."
                 return Minimum(last, residuals, jacobian, sse, done, said)
-    return Minimum(theta, residuals, jacobian, sse, False, f"Not converged after {most} steps.")
+    runs = "the curve can still be made a little better by parameters that run away"
+    return Minimum(theta, residuals, jacobian, sse, False, f"Not converged after {most} steps: {runs}.")
 
 
 def _offset(reach: float, sse: float, n: int, p: int) -> float:

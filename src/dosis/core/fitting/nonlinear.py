@@ -10,7 +10,20 @@ from dosis.core.fitting.levenberg import Minimum, descend
 from dosis.core.fitting.scale import SMALL, from_scale, to_scale
 from dosis.core.models.model import Model
 
+SHORT, LONG = 40, 300  # steps from one start among many, and from the best of them
+ASIDE = np.log(2.0)  # how far from a minimum another is looked for, in each positive parameter
 Bounds = Mapping[str, tuple[float | None, float | None]]
+
+
+def _around(theta: Array, logarithmic: Array) -> list[Array]:
+    """Half and double each positive parameter in turn."""
+    found = []
+    for i in np.flatnonzero(logarithmic):
+        for side in (-ASIDE, ASIDE):
+            other = theta.copy()
+            other[i] += side
+            found.append(other)
+    return found
 
 
 @dataclass(frozen=True)
@@ -59,17 +72,33 @@ class Problem:
                 return None
             return root * (self.y - value), root[:, None] * jacobian
 
+        def descended(theta: Array, most: int) -> Minimum | None:
+            with np.errstate(all="ignore"):
+                found = descend(evaluate, theta, lower, upper, scale, most)
+            if found is None or not np.isfinite(found.sse) or not self._way_round(unfold(found.parameters)):
+                return None
+            return found
+
+        def keep(found: Minimum | None) -> None:
+            nonlocal best
+            if found is not None and (best is None or found.sse < best.sse):
+                best = found
+
         for start in starts:
             with np.errstate(all="ignore"):
                 theta = to_scale(start[free], logarithmic)
-                found = descend(evaluate, theta, lower, upper, scale)
-            if found is None or not np.isfinite(found.sse) or not self._way_round(unfold(found.parameters)):
-                continue
-            if best is None or found.sse < best.sse:
-                best = found
+            # Where there are several minima, no start is followed far before it is the best of them.
+            keep(descended(theta, SHORT if many else LONG))
             if best is not None and best.converged and not many and (not thorough or best.sse < 0.1 * spread):
                 break
-        return None if best is None else (unfold(best.parameters), best)
+        if best is None or not many:
+            return None if best is None else (unfold(best.parameters), best)
+        keep(descended(best.parameters, LONG))
+        for theta in _around(best.parameters, logarithmic):
+            keep(descended(theta, SHORT))
+        if not best.converged:
+            keep(descended(best.parameters, LONG))
+        return unfold(best.parameters), best
 
     def _way_round(self, values: Array) -> bool:
         """Whether lower is below upper, where a model is another curve otherwise and neither is held."""
