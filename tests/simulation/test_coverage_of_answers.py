@@ -1,6 +1,6 @@
 """Do the intervals of answers cover 95 %, from raw wells, when nobody touches anything? Slow, run by CI too.
 
-Here a part of the runs is made, and every quantity may miss what is asked of it by chance alone; with DOSIS_RUNS=2000 all
+Here a part of the runs is made, and every quantity may miss what is asked of it by chance; with DOSIS_RUNS=2000 all
 are. What they come to stands in docs/coverage.md, which `python -m tests.simulation` makes.
 """
 

@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 
+from dosis.core.distributions import t_quantile
 from dosis.core.inference.parameters import ParameterEstimate, not_determined
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import p_value, significant, with_interval
@@ -53,21 +54,35 @@ def _parameter_working(bench: Bench, result: Fit, estimate: ParameterEstimate, r
     if row.standard_error is None or covariance is None or not rmse:
         bench.write(id, "Standard error", text="none: the readings do not determine it, or leave no spread to judge by")
         return
-    unscaled = (row.standard_error / rmse) ** 2
-    bench.write(
-        id, "Standard error", text=f"RMSE × √c = {put(rmse)} × √{put(unscaled)}, c from (JᵀWJ)⁻¹ at the minimum",
-        result=significant(row.standard_error, 3), value=row.standard_error,
-    )  # fmt: skip
-    df, t = result.degrees_of_freedom, result.t(0.95)
+    own = result.but(common=()).parameters[name].standard_error or row.standard_error
+    spread = "RMSE" if rmse == _rmse(result) else "spread"
+    how = f"{spread} × √c = {put(rmse)} × √{put((own / rmse) ** 2)}, c from (JᵀWJ)⁻¹ at the minimum"
+    if result.common and own != row.standard_error:
+        bench.write(id, "Of the readings", text=how, result=significant(own, 3), value=own)
+        how = f"with what blanks or controls leave open: √({put(own)}² + {put(_rest(row.standard_error, own))}²)"
+    bench.write(id, "Standard error", text=how, result=significant(row.standard_error, 3), value=row.standard_error)
+    df = estimate.degrees_of_freedom
+    t = t_quantile(0.975, df)
     if row.lower is not None:
         half = f"{put(t)} × {put(row.standard_error)}"
         how = f"{put(row.estimate)} ×⁄÷ e^({half} ÷ {put(row.estimate)})" if estimate.positive else (
             f"{put(row.estimate)} ± {half}"
         )  # fmt: skip
-        bench.write(id, "95 % interval", text=f"{how}, t of {df} degrees of freedom", result=row.shown_interval)
+        bench.write(id, "95 % interval", text=f"{how}, t of {df:.3g} degrees of freedom", result=row.shown_interval)
     if row.p_value is not None:
         ratio = put(row.estimate / row.standard_error)
-        bench.write(id, "Is it zero?", text=f"t = {ratio} on {df}", result=f"p {row.shown_p}", value=row.p_value)
+        bench.write(id, "Is it zero?", text=f"t = {ratio} on {df:.3g}", result=f"p {row.shown_p}", value=row.p_value)
+
+
+def _rmse(result: Fit) -> float:
+    """√(SSE/df) of the curve's own readings, or of all curves that were fitted together."""
+    if result.joint:
+        return result.rmse or 0.0
+    return math.sqrt(result.sse / result.degrees_of_freedom) if result.degrees_of_freedom > 0 else 0.0
+
+
+def _rest(whole: float, part: float) -> float:
+    return math.sqrt(max(whole * whole - part * part, 0.0))
 
 
 def _by_sums(result: Fit, name: str) -> str:
@@ -112,7 +127,7 @@ def statistic_rows(bench: Bench, result: Fit) -> tuple[Statistic, ...]:
         ("Readings", str(result.n), "", "readings"),
         ("Degrees of freedom", str(result.degrees_of_freedom), "", "readings"),
         ("SSE", significant(result.sse, DIGITS), "", "rmse"),
-        ("RMSE", "—" if result.rmse is None else significant(result.rmse, DIGITS), "statistic.rmse", "rmse"),
+        ("RMSE", "—" if result.rmse is None else significant(_rmse(result), DIGITS), "statistic.rmse", "rmse"),
         (r2, explained, "statistic.r2", "r2"),
         (f"Adjusted {r2}", adjusted, "", "r2"),
         ("AICc", "—" if result.aicc is None else significant(result.aicc, 5), "statistic.aicc", "aicc"),
@@ -134,7 +149,11 @@ def _statistics_working(bench: Bench, result: Fit) -> None:
     sse, df, n, k = result.sse, result.degrees_of_freedom, result.n, result.free + 1
     if result.rmse is not None:
         bench.write("statistic.rmse", "RMSE", text=f"√(SSE ÷ df) = √({put(sse)} ÷ {df})",
-                    result=significant(result.rmse, DIGITS), value=result.rmse)  # fmt: skip
+                    result=significant(_rmse(result), DIGITS), value=_rmse(result))  # fmt: skip
+        if result.rmse != _rmse(result):
+            bench.write("statistic.rmse", "Spread", result=significant(result.rmse, DIGITS), value=result.rmse,
+                        text="by which intervals are made: of all curves together, by Huber's formula, or less what "
+                        "blanks and controls explain")  # fmt: skip
     if result.r_squared is not None:
         about = "the mean" if result.model.intercept else "zero, the curve having no constant"
         sums = f"1 − SSE ÷ SST = 1 − {put(sse)} ÷ {put(result.total_sum_of_squares)}"

@@ -35,8 +35,8 @@ class Judged:
 class StandardBench(Bench):
     """The curve through the standards, what was read off it, and what is said of it.
 
-    judged : what the samples' intervals are judged by. blank_keys : the blanks whose errors the curve carries.
-    uneven : p and the two ends of a spread that rises along the curve.
+    judged : what the samples' intervals are judged by; own_spreads : of those judged by their own scatter.
+    blank_keys : the blanks whose errors the curve carries. uneven : p and the two ends of a spread that rises along the curve.
     turned : whether the concentration was fitted on the signal.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
     samples_choose : whether a sample has to say by which of several curves it is read; blank_cancels : whether an error
@@ -47,6 +47,7 @@ class StandardBench(Bench):
     blank_cancels: ClassVar[bool] = True
     fit: Fit | None = None
     judged: Judged | None = None
+    own_spreads: dict[str, Spread] = field(default_factory=dict)
     blank_keys: tuple[Hashable, ...] = ()
     uneven: Uneven | None = None
     fit_problem: str = ""

@@ -1,5 +1,6 @@
 """Step: read every sample, QC and standard back through the curve."""
 
+import math
 from collections.abc import Callable
 from typing import Annotated, Literal
 
@@ -90,7 +91,22 @@ class ReadBackStep(Step):
                 Spread((s.sd or 0.0) * (s.sd or 0.0), s.n - 1) if group.id in judged.alone else None
                 for group, s in groups
             )
+        bench.own_spreads = {
+            group.id: spread for (group, _), spread in zip(groups, own, strict=False) if spread is not None
+        }
         return reader.read_back_many(means, counts, self.level, own=own, carries=carries)
+
+    def _by(self, bench: StandardBench, group: Group) -> str:
+        """The scatter of a reading that a sample's interval is made by, where the curve's weights leave it one."""
+        judged = bench.judged
+        if judged is None or self.scatter == "curve":
+            return ""
+        own = bench.own_spreads.get(group.id)
+        if own is not None:
+            return f"; by its readings' SD {significant(math.sqrt(own.variance), 3)}, {own.degrees_of_freedom:g} df"
+        if judged.fit.rmse is None or judged.fit.weighting != "none" or self.scatter != "tested":
+            return ""
+        return f"; by a reading's SD {significant(judged.fit.rmse, 3)}, {judged.fit.degrees_of_freedom} df"
 
     def _judged(self, bench: StandardBench) -> str:
         """What the samples' intervals are judged by, where it is not the curve's scatter alone."""
@@ -139,7 +155,7 @@ class ReadBackStep(Step):
         if value.value is not None:
             interval = f"{value.shown_lower} to {value.shown_upper}"
             why = f" ({result.reason})" if value.lower is None and result.reason else ""
-            bench.note(group, self.kind, level, text=f"{interval} {unit}{why}".strip())
+            bench.note(group, self.kind, level, text=f"{interval} {unit}{why}{self._by(bench, group)}".strip())
         if result.flag or result.reason:
             self._remark_range(bench, group, result, span)
         if bench.judged is not None and (p := bench.judged.alone.get(group.id)) is not None:
