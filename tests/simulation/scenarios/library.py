@@ -54,7 +54,7 @@ def decay(rng: Generator) -> list[Answer]:
     """One decay to zero, ten times."""
     x = np.linspace(0, 10, 10)
     result = fit("exponential_decay", x, 50 * np.exp(-0.3 * x) + rng.normal(0, 1, x.size))
-    return [_of("half-life", np.log(2) / 0.3, result.derived["half-life"])]
+    return [_of("half-life", np.log(2) / 0.3, result.derived["half_life"])]
 
 
 SCENARIOS = [

@@ -147,7 +147,7 @@ class Fitted:
             return found
         df = self.degrees_of_freedom
         sse = self.rmse * self.rmse * df
-        return found.but(pool=Pool(sse * sse / (sse + absorbed), df))
+        return found.but(pool=Pool(sse / (1 + absorbed / sse), df)) if sse else found
 
     def _on(self, i: int) -> Array:
         on = self.common[i].on

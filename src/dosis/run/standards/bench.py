@@ -36,7 +36,7 @@ class StandardBench(Bench):
     """The curve through the standards, what was read off it, and what is said of it.
 
     judged : what the samples' intervals are judged by; own_spreads : of those judged by their own scatter.
-    blank_keys : the blanks whose errors the curve carries. uneven : p and the two ends of a spread that rises along the curve.
+    blank_keys : the blanks whose errors the curve carries. uneven : a spread that rises along it, p and its ends.
     turned : whether the concentration was fitted on the signal.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
     samples_choose : whether a sample has to say by which of several curves it is read; blank_cancels : whether an error
