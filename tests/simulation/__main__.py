@@ -15,8 +15,9 @@ HEAD = f"""# What intervals cover
 
 Every answer of Dosis comes with an interval that is to hold the truth 95 times in 100. Here it is tried: wells are
 drawn by chance from a known truth, read with six digits, and worked through from the raw readings to the answer **on
-default settings**, {RUNS:,} times for each row; where no question serves a quantity yet, by the library. An interval
-with an open end counts on the side it has. *Silent* are runs whose answer is no number, but a bound or a reason.
+default settings**, {RUNS:,} times for each row (ratios of curves 1,000 times); where no question serves a quantity yet,
+by the library. An interval with an open end counts on the side it has. *Silent* are runs whose answer is no number,
+but a bound or a reason.
 
 Asked for are {100 * LOWEST:g} to {100 * HIGHEST:g} %; the standard error of a share of {RUNS:,} is half a percent. A
 row that may miss that says why. Made by `python -m tests.simulation`; every test run asks for the same.
