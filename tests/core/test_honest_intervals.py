@@ -7,6 +7,7 @@ import pytest
 import statsmodels.api as sm
 from numpy.testing import assert_allclose
 from scipy import optimize, special, stats
+from statsmodels.tools.numdiff import approx_hess
 
 from dosis.core import custom, fit, limits, potency, quantal
 from dosis.core.expressions import parse
@@ -221,6 +222,30 @@ def test_variances_are_multiplied_from_a_factor_of_1_2() -> None:
         assert found.widening == (found.scatter if found.scatter > CHANCE else 1.0)
         assert (found.quantile(0.95) > 2) is (found.widening > 1)
         assert quantal.fit(dose, killed, n, widened="never").widening == 1
+
+
+def test_a_beta_binomial_line_is_the_one_of_greatest_likelihood() -> None:
+    """Williams (1975), Biometrics 31, 949; the likelihood by scipy's beta-binomial distribution."""
+    dose, n = np.repeat([1.0, 2.0, 4.0, 8.0], 4), np.full(16, 20)
+    killed = np.array([0, 3, 1, 6, 2, 9, 5, 4, 12, 6, 15, 9, 19, 13, 17, 20])
+    found = quantal.fit(dose, killed, n, link="logit", widened="beta-binomial")
+    assert found.correlation is not None
+
+    def minus(q: np.ndarray) -> float:
+        p, rho = special.expit(q[0] + q[1] * np.log10(dose)), special.expit(q[2])
+        a, b = p * (1 - rho) / rho, (1 - p) * (1 - rho) / rho
+        return -float(stats.betabinom.logpmf(killed, n, a, b).sum())
+
+    best = optimize.minimize(minus, [-2.0, 4.0, -2.0], method="BFGS", options={"gtol": 1e-8})
+    assert_allclose(found.parameters, best.x[:2], rtol=1e-4)
+    assert found.correlation == pytest.approx(special.expit(best.x[2]), rel=1e-3)
+    errors = np.sqrt(np.diag(np.linalg.inv(approx_hess(best.x, minus))))
+    assert_allclose(errors[:2], found.standard_errors, rtol=2e-3)
+    chance = quantal.fit(dose, killed, n, link="logit", widened="never")
+    wide, narrow = (each.dose_for(0.5) for each in (found, chance))
+    assert (wide.upper or 0) / (wide.lower or 1) > (narrow.upper or 0) / (narrow.lower or 1)
+    even = quantal.fit([1.0, 2.0, 4.0, 8.0] * 2, [2, 6, 12, 18] * 2, [20] * 8, widened="beta-binomial")
+    assert even.correlation is None  # vessels that agree better than chance
 
 
 def test_the_profile_fits_the_background_anew_at_every_dose() -> None:

@@ -2723,7 +2723,7 @@ export interface components {
          *     background : "estimated" fits the share affected without dose together with the line, "abbott" corrects by that of
          *         the controls; without any control neither does anything, and the step says so.
          *     scatter : when intervals are widened by how much more the counts scatter than chance allows: "always" that they do,
-         *         for a "poor" fit only, or "never".
+         *         for a "poor" fit only, or "never"; or whether it is fitted with the line, "beta-binomial".
          */
         QuantalStep: {
             /**
@@ -2754,7 +2754,7 @@ export interface components {
              * @default always
              * @enum {string}
              */
-            scatter: "always" | "poor" | "never";
+            scatter: "always" | "poor" | "never" | "beta-binomial";
         };
         /**
          * Quantity

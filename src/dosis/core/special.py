@@ -19,5 +19,6 @@ def _of(name: str) -> Callable[..., Any]:
     return call
 
 
+betaln = _of("betaln")
 betaincinv, chdtrc, erf, expit, fdtrc, logit = map(_of, ("betaincinv", "chdtrc", "erf", "expit", "fdtrc", "logit"))
 ndtr, ndtri, stdtr, stdtrit, xlogy = map(_of, ("ndtr", "ndtri", "stdtr", "stdtrit", "xlogy"))

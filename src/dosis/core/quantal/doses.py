@@ -87,7 +87,9 @@ def dose_for(fit: FittedLine, share: float, level: float, method: Method) -> Let
         lower, upper = fieller(line, target, 0.0, quantile)
     else:
         with np.errstate(all="ignore"):
-            lower, upper = _profile(fit, target, x, error, h * quantile**2)
+            # Of a beta-binomial line the deviance is that of chance, over how much more the counts vary.
+            beyond = 1 + (float(fit.exposed.mean()) - 1) * (fit.correlation or 0.0)
+            lower, upper = _profile(fit, target, x, error, h * beyond * quantile**2)
     if lower is None or upper is None:
         reason = reason or "the slope is not different from zero at this level, so the interval has no end"
     return LethalDose(_dose(fit, x), _dose(fit, lower), _dose(fit, upper), x, error, reason)

@@ -13,7 +13,7 @@ from dosis.core.distributions import t_quantile
 from dosis.core.quantal.links import LINKS, LinkName
 
 Background = Literal["abbott", "estimated"]
-Widened = Literal["never", "poor", "always"]
+Widened = Literal["never", "poor", "always", "beta-binomial"]
 POOR_FIT = 0.05
 CHANCE = 1.2  # scatter that is put down to chance
 LEAST = 0.25  # of what Fletcher divides by, so that a few odd groups do not decide it alone
@@ -27,6 +27,8 @@ class FittedLine:
         expected information, without heterogeneity, and after Abbott's correction counts what the controls leave open.
     background : share affected without any dose, 0 when there is none.
     widened : when variances are multiplied by how much the counts scatter: "never", of a "poor" fit, or "always".
+        With "beta-binomial" the covariance counts it already.
+    correlation : between the animals of a vessel, of a beta-binomial fit whose vessels differ by more than chance.
     converged : False when no finite slope is best (no partial response); `message` says why.
     """
 
@@ -44,6 +46,7 @@ class FittedLine:
     message: str
     warnings: tuple[str, ...]
     widened: Widened = "poor"
+    correlation: float | None = None
 
     @property
     def intercept(self) -> float:
@@ -120,13 +123,13 @@ class FittedLine:
         """
         if self.widened == "always":
             return self.scatter if self.scatter is not None and self.scatter > CHANCE else 1.0
-        if self.widened == "never":
+        if self.widened in ("never", "beta-binomial"):
             return 1.0
         return self.heterogeneity or 1.0 if self.pearson_p is not None and self.pearson_p < POOR_FIT else 1.0
 
     def quantile(self, level: float) -> float:
         """Two-sided: of t where the scatter has been estimated, else of the normal."""
-        if self.widening > 1:
+        if self.widening > 1 or self.correlation is not None:
             return t_quantile((1 + level) / 2, self.degrees_of_freedom)
         return float(special.ndtri((1 + level) / 2))
 

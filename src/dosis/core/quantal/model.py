@@ -8,6 +8,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core import special
 from dosis.core.arrays import Array
+from dosis.core.quantal.beta_binomial import fit_beta_binomial
 from dosis.core.quantal.doses import LethalDose, Method, dose_for
 from dosis.core.quantal.fitted import Background, FittedLine, Widened
 from dosis.core.quantal.links import LINKS, LinkName
@@ -56,7 +57,8 @@ def fit(
     log_dose : take log10 of the dose.
     known_controls : after Abbott's correction, whether the share of the controls counts as known, as handbooks take it;
         otherwise its variance is carried into the line's.
-    widened : when intervals are widened by the scatter of the counts; see `FittedLine.widening`.
+    widened : when intervals are widened by the scatter of the counts, see `FittedLine.widening`; "beta-binomial" fits
+        that scatter with the line (Williams 1975).
 
     Raises
     ------
@@ -90,6 +92,11 @@ def fit(
         theta, covariance, converged, message = _score(x, r, n, link, controls)
         if background == "abbott" and converged and not known_controls:
             covariance = _with_controls(theta, x, counted, n, link, (c_affected, c_exposed))
+        vessels = None
+        if widened == "beta-binomial" and converged:
+            vessels = fit_beta_binomial(theta, x, r, n, link, controls)
+        if vessels is not None:
+            theta, covariance = vessels.theta, vessels.covariance
     if background == "estimated":
         share = float(theta[2])
         doses, x = np.append(doses, 0.0), np.append(x, -np.inf)
@@ -97,7 +104,7 @@ def fit(
     return QuantalFit(
         dose=doses, x=x, affected=r, exposed=n, link=link, log_dose=log_dose, parameters=theta, covariance=covariance,
         background=share if background else 0.0, background_of=background, converged=converged, message=message,
-        warnings=tuple(warnings), widened=widened,
+        warnings=tuple(warnings), widened=widened, correlation=None if vessels is None else vessels.correlation,
     )  # fmt: skip
 
 

@@ -89,6 +89,7 @@ export function QuantalPanel() {
         options={[
           { value: "always", text: "every interval" },
           { value: "poor", text: "intervals of a poor fit" },
+          { value: "beta-binomial", text: "all, as a beta-binomial" },
           { value: "never", text: "nothing" },
         ]}
         onChange={(scatter) => set({ scatter }, `Line: scatter ${scatter}`)}

@@ -70,7 +70,7 @@ class CompareLethalStep(Step):
         labels, dose, affected, exposed = (list(column) for column in zip(*rows, strict=True))
         potencies = quantal.relative_potency(
             dose, affected, exposed, labels, link=one.fit.link, level=bench.interval, log_dose=one.fit.log_dose,
-            controls=_controls(one, other), widened=one.fit.widened == "always",
+            controls=_controls(one, other), widened=one.fit.widened in ("always", "beta-binomial"),
         )  # fmt: skip
         found = potencies[other.name]
         if found.estimate is None:

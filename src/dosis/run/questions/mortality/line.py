@@ -20,7 +20,7 @@ class QuantalStep(Step):
     background : "estimated" fits the share affected without dose together with the line, "abbott" corrects by that of
         the controls; without any control neither does anything, and the step says so.
     scatter : when intervals are widened by how much more the counts scatter than chance allows: "always" that they do,
-        for a "poor" fit only, or "never".
+        for a "poor" fit only, or "never"; or whether it is fitted with the line, "beta-binomial".
     """
 
     title = "Line"
@@ -28,7 +28,7 @@ class QuantalStep(Step):
     link: Literal["probit", "logit", "cloglog"] = "probit"
     dose: Literal["log", "linear"] = "log"
     background: Literal["none", "abbott", "estimated"] = "estimated"
-    scatter: Literal["always", "poor", "never"] = "always"
+    scatter: Literal["always", "poor", "never", "beta-binomial"] = "always"
 
     def run(self, bench: CountBench) -> StepOutcome:
         """Fit each series; with too little partial response what can still be said is said."""
@@ -59,6 +59,10 @@ class QuantalStep(Step):
             said += ". No controls (dose zero), so there is no background to correct for."
         else:
             said += f"{BACKGROUND[self.background]}.{self._shares(bench)}"
+        for made in bench.treatments.values():
+            if made.fit is not None and made.fit.correlation is not None:
+                rho = significant(made.fit.correlation, 2)
+                said += f" {made.name}: animals of a vessel are alike by a correlation of **{rho}** (beta-binomial)."
         for made in wide[:2]:
             said += self._widened(made)
         poor = [made for made in wide if made.fit and made.fit.pearson_p is not None and made.fit.pearson_p < POOR_FIT]
