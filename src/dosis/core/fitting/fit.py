@@ -72,8 +72,8 @@ def fit(
     curve : id of a model ("line", "logistic4" …) or a model itself, such as ``custom("a*exp(-b*x)")``.
     x, y : 1-d, equally long; in any units, which the results share.
     weights : a rule ("1/y^2", "1/x", "1/sd^2", "1/yhat^2" …), an array of n positive weights, or None for equal ones.
-        The signal in "1/y" and "1/y^2" is the measured one, in "1/yhat^2" and `Rising` the fitted one, re-weighted
-        until it stays.
+        The signal in "1/y" and "1/y^2" is the measured one, in `Rising` the mean of its level, and in "1/yhat^2" the
+        fitted one, re-weighted until it stays.
     sd : standard deviation of every reading, for weights "1/sd^2".
     series : a label for each reading; all series are then fitted at once, with one spread.
     share : the parameters all series have in common; the others are each series' own.

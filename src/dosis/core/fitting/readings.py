@@ -83,8 +83,12 @@ def readings(
         labels = None if labels is None else tuple(compress(labels, inside))
         xs, ys, sds = xs[inside], ys[inside], None if sds is None else sds[inside]
     _sized(ys)
-    by_fit = rising.at if rising else inverse_square if isinstance(rule, str) and rule == "1/yhat^2" else None
-    w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
+    by_fit = inverse_square if isinstance(rule, str) and rule == "1/yhat^2" else None
+    if rising is not None:
+        at = places(xs)
+        w = rising.at((np.bincount(at.group, ys) / np.bincount(at.group))[at.group])
+    else:
+        w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
     named = "rising" if rising else rule if isinstance(rule, str) else "none" if weights is None else "given"
     return Readings(xs, ys, w, named, by_fit, labels)
 

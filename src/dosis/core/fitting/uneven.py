@@ -54,17 +54,15 @@ def uneven_spread(x: Array, y: Array) -> Uneven | None:
     if several.sum() < LEVELS or total < DEGREES or top == 0 or not squares.any():
         return None
 
-    def likelihood(factor: Array) -> float:
-        return float(-0.5 * (total * np.log((squares / factor).sum() / total) + (df * np.log(factor)).sum()))
-
-    factors = [1 + np.square(share * means / top) for share in SHARES]
-    likelihoods = [likelihood(factor) for factor in factors]
-    best = int(np.argmax(likelihoods))
-    ratio = 2 * (likelihoods[best] - likelihood(np.ones_like(means)))
+    shares = np.array((0.0, *SHARES))
+    factors = 1 + np.square(shares[:, None] * (means / top))
+    likelihoods = -0.5 * (total * np.log((squares / factors).sum(axis=1) / total) + np.log(factors) @ df)
+    best = int(likelihoods.argmax())
+    ratio = 2 * float(likelihoods[best] - likelihoods[0])
     if not ratio > 0:
         return None
     factor = factors[best]
     spread = np.sqrt((squares / factor).sum() / total * factor)
     ends = np.argmin(np.abs(means)), np.argmax(np.abs(means))
-    p = t_two_sided_p(float(np.sqrt(ratio)), np.inf) / 2
-    return Uneven(p, Rising(top / SHARES[best]), float(spread[ends[0]]), float(spread[ends[1]]))
+    p = t_two_sided_p(ratio**0.5, np.inf) / 2
+    return Uneven(p, Rising(top / float(shares[best])), float(spread[ends[0]]), float(spread[ends[1]]))

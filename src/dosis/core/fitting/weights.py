@@ -13,16 +13,17 @@ WeightRule = Literal["none", "1/y", "1/y^2", "1/x", "1/x^2", "1/sd^2", "1/yhat^2
 
 @dataclass(frozen=True, slots=True)
 class Rising:
-    """Weights 1/(1 + (ŷ/turn)²): a spread that is steady where the curve is low and grows with it where it is high.
+    """Weights 1/(1 + (m/turn)²): of a spread that is steady where readings are low and grows with them from there.
 
-    turn : the signal at which both parts are alike, in the unit of y (Rocke & Lorenzato 1995, Technometrics 37, 176).
+    m : mean of a reading's level. turn : the signal at which both parts are alike, in the unit of y (Rocke & Lorenzato
+    1995, Technometrics 37, 176).
     """
 
     turn: float
 
-    def at(self, fitted: Array) -> Array:
-        """The weight of a reading where the curve is `fitted`."""
-        weight: Array = 1 / (1 + np.square(fitted / self.turn))
+    def at(self, signal: Array) -> Array:
+        """The weight of a reading where the signal is about that."""
+        weight: Array = 1 / (1 + np.square(signal / self.turn))
         return weight
 
 

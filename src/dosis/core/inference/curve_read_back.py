@@ -21,6 +21,7 @@ Span = tuple[float, float]
 Crossings = Callable[[int, Span], list[float]]  # every x in a span at which the curve gives the i-th signal
 SIDES = (None, Flag.ABOVE_RANGE, Flag.BELOW_RANGE)
 POINTS = 240
+CLOSE = 1e-12  # of an x, to which the ends of an interval are found
 SAME = 1e-13  # of an end of the range within which an x is that end
 TWICE = "the curve rises and falls, so the signal belongs to more than one concentration"
 
@@ -245,7 +246,7 @@ def _ends(fit: Fitted, samples: Samples, there: Rows, quantiles: Array, x: Array
     if between:
         rows, sides = np.array(list(between)).T
         low, high = np.array(list(between.values())).T
-        found[rows, sides] = bisect_all(lambda at, some: outside(at, rows[some]), low, high)
+        found[rows, sides] = bisect_all(lambda at, some: outside(at, rows[some]), low, high, CLOSE)
     return found
 
 

@@ -50,7 +50,7 @@ class Samples:
         rmse = fit.rmse or 0.0
         factor = np.full(y.shape, 1 / self.weight) if self.weight else fit.variance_factor(y, x)
         single: Array = rmse * rmse * factor
-        for k, row in enumerate(rows.tolist()):
+        for k, row in enumerate(rows.tolist() if any(self.own) else ()):
             spread = self.spread_of(row)
             if spread is not None:
                 single[k] = spread.variance

@@ -54,7 +54,9 @@ def _parameter_working(bench: Bench, result: Fit, estimate: ParameterEstimate, r
     if row.standard_error is None or covariance is None or not rmse:
         bench.write(id, "Standard error", text="none: the readings do not determine it, or leave no spread to judge by")
         return
-    own = result.but(common=()).parameters[name].standard_error or row.standard_error
+    own = row.standard_error
+    if result.common:
+        own = result.but(common=()).parameters[name].standard_error or own
     spread = "RMSE" if rmse == _rmse(result) else "spread"
     how = f"{spread} × √c = {put(rmse)} × √{put((own / rmse) ** 2)}, c from (JᵀWJ)⁻¹ at the minimum"
     if result.common and own != row.standard_error:
