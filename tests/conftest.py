@@ -15,7 +15,7 @@ import httpx
 import pytest
 import uvicorn
 from fastapi import FastAPI
-from hypothesis import settings
+from hypothesis import HealthCheck, settings
 
 from dosis.demo.load import load
 from dosis.instruments.stand_ins import stand_ins
@@ -27,7 +27,9 @@ from dosis.web.app import create_app
 HERE = Path(__file__).parent
 # No clock, for machines differ. Examples are new in every run: one that fails is printed with the seed that brings it
 # back (--hypothesis-seed); the tests themselves come in random order (-p "randomly" prints its seed, too).
-settings.register_profile("dosis", deadline=None, database=None, print_blob=True)
+settings.register_profile(
+    "dosis", deadline=None, database=None, print_blob=True, suppress_health_check=[HealthCheck.too_slow]
+)
 settings.load_profile("dosis")
 
 
