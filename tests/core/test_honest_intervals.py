@@ -317,6 +317,20 @@ def test_potency_with_a_common_background_and_on_the_dose_itself() -> None:
     assert with_c.log_estimate == pytest.approx((best[1] - best[0]) / best[2], rel=1e-4)
 
 
+def test_a_potency_is_widened_by_the_root_of_the_scatter_once() -> None:
+    """Delta standard errors of log potency, with the scatter and without: their ratio squared is the factor."""
+    dose = np.tile(np.repeat([1.0, 2.0, 4.0, 8.0], 2), 2)
+    killed = np.array([0, 4, 2, 8, 7, 14, 13, 20, 0, 2, 1, 5, 3, 11, 9, 17])
+    labels, n = ["A"] * 8 + ["B"] * 8, np.full(16, 20)
+    wide, narrow = (relative_potency(dose, killed, n, labels, widened=widened)["B"] for widened in (True, False))
+    member = np.repeat(np.eye(2), 8, axis=0)
+    design = np.column_stack((member, np.log10(dose)))
+    theirs = sm.GLM(np.column_stack((killed, n - killed)), design, family=sm.families.Binomial()).fit()
+    factor = scatter_of(theirs.fittedvalues, killed, n, 13)
+    assert factor > 1.5
+    assert ((wide.log_standard_error or 0) / (narrow.log_standard_error or 1)) ** 2 == pytest.approx(factor, rel=1e-6)
+
+
 def test_flat_responses_have_no_potency_and_say_so() -> None:
     for value in (0.0, 1.0):
         flat = potency.slope_ratio([0, 0, 1, 2, 3, 1, 2, 3], [value] * 8, ["S"] * 5 + ["T"] * 3)["T"]

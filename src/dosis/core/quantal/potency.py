@@ -101,19 +101,19 @@ def relative_potency(
                 name, first, None, None, None, None, None, None, None, df, None, None, reason
             ) for name in names[1:]
         }  # fmt: skip
-    theta, covariance = common.theta, common.covariance
     factor, quantile = 1.0, float(special.ndtri((1 + level) / 2))
     if widened and df > 0:
         scatter = scatter_of(common.shares, counts.r, counts.n, df)
         if scatter > CHANCE:
             factor, quantile = scatter, t_quantile((1 + level) / 2, df)
-    covariance = factor * covariance
     ratio = None if apart is None else max(common.deviance - apart.deviance, 0.0) / factor
     p_value = None
     if ratio is not None:
         free = size - 1
         p_value = float(special.chdtrc(free, ratio)) if factor == 1 else f_upper_p(ratio / free, free, df)
-    made = _Fitted(theta, factor * covariance, size, log_dose, quantile, common.deviance, df, ratio, p_value)
+    made = _Fitted(
+        common.theta, factor * common.covariance, size, log_dose, quantile, common.deviance, df, ratio, p_value
+    )
     return {names[i]: made.of(names[i], first, i) for i in range(1, size)}
 
 
