@@ -69,6 +69,15 @@ def test_samples_are_judged_with_the_standards_or_by_their_own_scatter() -> None
     assert "scatter" not in said(by_curve, "read_back")
 
 
+def test_a_single_reading_has_the_spread_of_its_own_signal() -> None:
+    """Of weighted standards, with samples that scatter more: a sample read once is off as far as one of its size."""
+    rough = [sample(f"R{i}", 0.1 * x, 0.05 * x) for i, x in enumerate((1.5, 3.0, 5.0, 9.0))]
+    once = [Wells(Role.SAMPLE, "Low", [0.15]), Wells(Role.SAMPLE, "High", [0.9])]
+    found = named(worked([*standards(0.0005, 0.05), *rough, *once], METHOD))
+    relative = {name: width(found[name]) / found[name].in_reading.value for name in ("Low", "High")}
+    assert relative["Low"] == pytest.approx(relative["High"], rel=0.2)
+
+
 def test_one_odd_sample_widens_its_own_interval_and_no_other() -> None:
     calm = [sample(name, y, 0.01) for name, y in (("A", 0.3), ("B", 0.5), ("C", 0.7))]
     without = named(worked([*standards(0.01), *calm], METHOD))

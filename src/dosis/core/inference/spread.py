@@ -16,6 +16,15 @@ class Spread(NamedTuple):
     variance: float
     degrees_of_freedom: float
 
+    @classmethod
+    def of(cls, sd: float | None, n: int) -> "Spread":
+        """Of n readings with that standard deviation; none is a variance of zero."""
+        return cls(sd * sd if sd else 0.0, n - 1)
+
+    def times(self, factor: float) -> "Spread":
+        """The same known as well, of something whose variance is so many times as large."""
+        return Spread(self.variance * factor, self.degrees_of_freedom)
+
 
 def together(spreads: Iterable[Spread]) -> Spread:
     """The pooled variance of several that are alike."""
@@ -50,6 +59,18 @@ def apart(own: Spread, other: Spread, *, part: bool = False) -> float | None:
 def pooled_or_own(own: Spread, other: Spread) -> Spread:
     """The pooled variance of a part where the two are alike, else its own one; see `apart`."""
     return together((own, other)) if apart(own, other, part=True) is None else own
+
+
+def of_mean(own: Spread | None, curve: Spread | None, worth: float) -> Spread | None:
+    """The variance of a mean that is subtracted or divided by, as of a blank or of control wells.
+
+    own : of one of its readings, None for a single one; curve : of one reading about the curve, None where these vary
+        otherwise; worth : how many readings it is as good as. None where nothing is known, or nothing varies.
+    """
+    known = own or curve
+    if own is not None and curve is not None:
+        known = pooled_or_own(own, curve)
+    return known.times(1 / worth) if known is not None and known.variance > 0 else None
 
 
 def effective(parts: Iterable[Spread]) -> float:

@@ -1,6 +1,6 @@
 """What the intervals of concentrations are judged by: the curve's scatter, the samples' own, and that of the blanks."""
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -9,7 +9,7 @@ from dosis.core.distributions import f_upper_p
 from dosis.core.inference.common import CommonError
 from dosis.core.inference.covariance import Pool
 from dosis.core.inference.result import Fit
-from dosis.core.inference.spread import Spread, apart, pooled_or_own, together
+from dosis.core.inference.spread import Spread, apart, of_mean, pooled_or_own, together
 from dosis.core.replicates import Replicates
 from dosis.run.layout import Group
 from dosis.run.roles import Role
@@ -29,40 +29,35 @@ def judge(fit: Fit, groups: Sequence[tuple[Group, Replicates]], below: float) ->
     below : p of the F test under which a single sample scatters more than all the others do.
     """
     curve = curve_spread(fit)
-    repeated = [
-        (i, s) for i, (g, s) in enumerate(groups) if g.role is not Role.STANDARD and s.n > 1 and s.sd is not None
-    ]
-    if curve is None or curve.variance == 0 or not repeated:
+    samples = [(i, group, summary) for i, (group, summary) in enumerate(groups) if group.role is not Role.STANDARD]
+    if curve is None or curve.variance == 0 or not any(summary.sd is not None for _, _, summary in samples):
         return Judged(fit)
-    signals = np.array([summary.value for _, summary in repeated])
-    at = fit.estimates(signals.tolist())
-    places = np.array([fit.range[0] if x is None else x for x in at])
-    factors = fit.variance_factor(signals, places)
+    signals = np.array([summary.value for _, _, summary in samples])
+    levels = [fit.range[0] if x is None else x for x in fit.estimates(signals.tolist())]
+    factors = fit.variance_factor(signals, np.array(levels)).tolist()
     each = [
-        Spread(_square(s.sd) / factor, s.n - 1) if factor > 0 else Spread(0.0, 0)
-        for (_, s), factor in zip(repeated, factors.tolist(), strict=True)
+        Spread.of(s.sd, s.n).times(1 / factor) if s.sd is not None and factor > 0 else Spread(0.0, 0)
+        for (_, _, s), factor in zip(samples, factors, strict=True)
     ]
     odd = _odd(each, curve, below)
-    samples = together([spread for k, spread in enumerate(each) if k not in odd])
-    if not samples.degrees_of_freedom:
+    common = together([spread for k, spread in enumerate(each) if k not in odd])
+    if not common.degrees_of_freedom:
         return Judged(fit)
-    p = apart(samples, curve)
-    base = samples if p is not None else together((samples, curve))
+    p = apart(common, curve)
+    base = common if p is not None else together((common, curve))
+    several = sum(spread.degrees_of_freedom > 0 for spread in each) > SEVERAL
     own: list[Spread | None] = [None] * len(groups)
-    if p is not None:
-        scale = dict(zip((i for i, _ in repeated), factors.tolist(), strict=True))
-        for i, (group, _) in enumerate(groups):
-            if group.role is not Role.STANDARD:
-                own[i] = Spread(base.variance * scale.get(i, 1.0), base.degrees_of_freedom)
     alone: dict[str, float] = {}
-    for k, ((i, summary), spread) in enumerate(zip(repeated, each, strict=True)):
+    for k, ((i, group, summary), spread, factor) in enumerate(zip(samples, each, factors, strict=True)):
+        if p is not None:
+            own[i] = base.times(factor)
         higher = apart(spread, base) if spread.variance > base.variance else None
-        if k in odd or (higher is not None and higher < below and len(repeated) > 1):
-            alone[groups[i][0].id] = odd.get(k, higher or 0.0)
-            own[i] = Spread(_square(summary.sd), summary.n - 1)
+        if k in odd or (higher is not None and higher < below and several):
+            alone[group.id] = odd.get(k, higher or 0.0)
+            own[i] = Spread.of(summary.sd, summary.n)
     if p is None:
         fit = fit.but(pool=Pool(base.variance * base.degrees_of_freedom, int(base.degrees_of_freedom)))
-    times = float(np.sqrt(samples.variance / curve.variance))
+    times = float(np.sqrt(common.variance / curve.variance))
     return Judged(fit, tuple(own) if any(own) else (), p, times, alone)
 
 
@@ -102,23 +97,15 @@ def with_blanks(bench: StandardBench, fit: Fit, ids: Sequence[Sequence[int]]) ->
     curve = curve_spread(fit)
     errors, known = [], []
     for key in keys:
-        spread = blank_spread(bench, key, curve if fit.weighting == "none" else None)
+        blank = bench.blanks[key]
+        own = None if blank.sd is None else Spread.of(blank.sd, blank.n)
+        spread = of_mean(own, curve if fit.weighting == "none" else None, blank.worth)
         if spread is not None:
             on = np.array([np.mean([bench.blank_of.get(id) == key for id in entry]) for entry in ids])
             errors.append(CommonError(spread, on, carries=1.0))
             known.append(key)
     bench.blank_keys = tuple(known)
     return fit.judged(tuple(errors)) if errors else fit
-
-
-def blank_spread(bench: StandardBench, key: Hashable, curve: Spread | None) -> Spread | None:
-    """The variance of a blank that was subtracted: by its own readings, together with the curve's where alike."""
-    blank = bench.blanks[key]
-    own = Spread(_square(blank.sd), blank.n - 1) if blank.sd is not None and blank.n > 1 else None
-    known = own or curve
-    if own is not None and curve is not None:
-        known = pooled_or_own(own, curve)
-    return None if known is None else Spread(known.variance / blank.worth, known.degrees_of_freedom)
 
 
 def carried(bench: StandardBench, fit: Fit, groups: Sequence[Group]) -> Array | None:
@@ -129,7 +116,3 @@ def carried(bench: StandardBench, fit: Fit, groups: Sequence[Group]) -> Array | 
         [np.mean([bench.blank_of.get(id) == key for id in bench.used(group)] or [False]) for group in groups]
         for key in bench.blank_keys
     ])  # fmt: skip
-
-
-def _square(sd: float | None) -> float:
-    return sd * sd if sd else 0.0

@@ -87,10 +87,7 @@ class ReadBackStep(Step):
         own = judged.own if self.scatter == "tested" else ()
         if self.scatter == "own":
             reader = fit
-            own = tuple(
-                Spread((s.sd or 0.0) * (s.sd or 0.0), s.n - 1) if group.id in judged.alone else None
-                for group, s in groups
-            )
+            own = tuple(Spread.of(s.sd, s.n) if group.id in judged.alone else None for group, s in groups)
         bench.own_spreads = {
             group.id: spread for (group, _), spread in zip(groups, own, strict=False) if spread is not None
         }

@@ -5,7 +5,7 @@ import numpy as np
 from dosis.core.arrays import Array
 from dosis.core.inference.common import CommonError
 from dosis.core.inference.result import Fit
-from dosis.core.inference.spread import Spread, pooled_or_own
+from dosis.core.inference.spread import Spread, of_mean
 from dosis.core.normalize import Level as Reference
 from dosis.run.questions.dose.bench import Compound, DoseBench
 
@@ -62,13 +62,13 @@ def _spread(reference: Reference, fit: Fit, span: float) -> Spread | None:
 
     span : of raw readings, for one of the unit that was fitted. None for a typed one.
     """
-    own = Spread(reference.variance * max(reference.n, 1), reference.degrees_of_freedom)
-    if fit.rmse is None or fit.weighting != "none" or not reference.n:
-        return None if own.variance == 0 else Spread(reference.variance, reference.degrees_of_freedom)
-    scatter = fit.rmse * span
-    curve = Spread(scatter * scatter, fit.degrees_of_freedom)
-    known = pooled_or_own(own, curve) if reference.n > 1 else curve
-    return Spread(known.variance / reference.n, known.degrees_of_freedom) if known.variance > 0 else None
+    worth = max(reference.n, 1)
+    own = Spread(reference.variance * worth, reference.degrees_of_freedom) if reference.n != 1 else None
+    curve = None
+    if reference.n and fit.rmse is not None and fit.weighting == "none":
+        scatter = fit.rmse * span
+        curve = Spread(scatter * scatter, fit.degrees_of_freedom)
+    return of_mean(own, curve, worth)
 
 
 def _belonging(compound: Compound, fit: Fit, scopes: list[str], name: str) -> Array:
