@@ -16,6 +16,11 @@ class Places:
     levels: NDArray[np.float64]
     group: NDArray[np.intp]
 
+    def means(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The mean of the values (n,) at each level, (k,)."""
+        found: NDArray[np.float64] = np.bincount(self.group, values) / np.bincount(self.group)
+        return found
+
 
 def places(x: NDArray[np.float64]) -> Places:
     """The distinct x of readings (n,)."""

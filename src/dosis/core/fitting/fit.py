@@ -215,7 +215,6 @@ def _linear(chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float]
     values = np.array([fixed.get(name, 0.0) for name in chosen.names], dtype=float)
     offset, design = chosen.value_and_derivative(x, values)
     free = [i for i, name in enumerate(chosen.names) if name not in fixed]
-    offset = offset if fixed or chosen.id == OWN else np.zeros(1)
     solution = solve(design[:, free], y - offset, w)
     if solution.rank < len(free):
         levels = places(x).levels.size

@@ -86,7 +86,7 @@ def readings(
     by_fit = inverse_square if isinstance(rule, str) and rule == "1/yhat^2" else None
     if rising is not None:
         at = places(xs)
-        w = rising.at((np.bincount(at.group, ys) / np.bincount(at.group))[at.group])
+        w = rising.at(at.means(ys)[at.group])
     else:
         w = np.ones_like(ys) if by_fit else resolve_weights(rule, xs, ys, sds)
     named = "rising" if rising else rule if isinstance(rule, str) else "none" if weights is None else "given"

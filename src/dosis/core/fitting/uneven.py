@@ -45,15 +45,13 @@ def uneven_spread(x: Array, y: Array) -> Uneven | None:
     if not x.size:
         return None
     at = places(x)
-    counts = np.bincount(at.group)
-    means = np.bincount(at.group, y) / counts
+    means = at.means(y)
     squares = np.bincount(at.group, np.square(y - means[at.group]))
-    df = counts - 1
+    df = np.bincount(at.group) - 1
     several = df > 0
     total, top = int(df.sum()), float(np.abs(means).max())
     if several.sum() < LEVELS or total < DEGREES or top == 0 or not squares.any():
         return None
-
     shares = np.array((0.0, *SHARES))
     factors = 1 + np.square(shares[:, None] * (means / top))
     likelihoods = -0.5 * (total * np.log((squares / factors).sum(axis=1) / total) + np.log(factors) @ df)

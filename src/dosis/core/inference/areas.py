@@ -90,6 +90,6 @@ def area_of_readings(x: Array, y: Array, *, logarithmic: bool = False) -> float:
     at = places(x)
     if at.levels.size < 2 or (logarithmic and at.levels[0] <= 0):
         raise ValueError("An area needs at least 2 different x, above zero on a logarithm.")
-    mean = np.bincount(at.group, y) / np.bincount(at.group)
+    mean = at.means(y)
     t = np.log10(at.levels) if logarithmic else at.levels
     return float((np.diff(t) * (mean[1:] + mean[:-1])).sum() / 2)

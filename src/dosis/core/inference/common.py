@@ -37,7 +37,18 @@ def parts_of(errors: Sequence[CommonError], shifts: Array, gradients: Array, car
     return parts
 
 
-def effective_df(errors: Sequence[CommonError], own: Spread, parts: Array) -> float:
-    """Degrees of freedom of a variance of which `own` is the fit's part and `parts` (k,) those of the common errors."""
+def shifts_of(errors: Sequence[CommonError], jacobian: Array, weights: Array, covariance: Array) -> Array:
+    """By how much each error, of size one, moves the parameters of a weighted fit: (k, p).
+
+    jacobian : (n, p); covariance : (p, p), for a residual variance of one.
+    """
+    on = np.stack([np.zeros(weights.size) if error.on is None else error.on for error in errors], axis=1)
+    with np.errstate(invalid="ignore"):
+        moved: Array = (covariance @ (jacobian.T @ (weights[:, None] * on))).T
+    return moved
+
+
+def effective_df(errors: Sequence[CommonError], parts: Array, *own: Spread) -> float:
+    """Degrees of freedom of a variance of which `parts` (k,) are those of the common errors and `own` all others."""
     shared = [Spread(part, error.spread.degrees_of_freedom) for part, error in zip(parts.tolist(), errors, strict=True)]
-    return effective((own, *shared))
+    return effective((*own, *shared))

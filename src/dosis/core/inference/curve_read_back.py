@@ -178,7 +178,7 @@ def _by_grid(fit: Fitted, samples: Samples, there: Rows, x: Array, level: float,
     quantiles = _quantiles(fit, samples, there, x, variance, level)
     _, own, slope = fit.along(x)
     if fit.common:
-        own = own + _carried(fit, samples, there, x)
+        own = own + _carried(fit, samples.carried(fit)[:, there], x).diagonal()
     errors = np.sqrt(np.maximum(variance + own, 0.0)) / np.abs(slope)
     return np.column_stack((_ends(fit, samples, there, quantiles, x, grid), errors))
 
@@ -199,11 +199,14 @@ def _quantiles(fit: Fitted, samples: Samples, there: Rows, x: Array, variance: A
     return found
 
 
-def _carried(fit: Fitted, samples: Samples, there: Rows, x: Array) -> Array:
-    """What is to be added to the variance of the curve at x (m,), so that it is of signal less curve."""
-    gradients = fit.model.derivative(x, fit.values)
-    both = fit.common_parts(gradients, samples.carried(fit)[:, there])
-    added: Array = (both - fit.common_parts(gradients)).sum(axis=0)
+def _carried(fit: Fitted, carries: Array, x: Array) -> Array:
+    """What is to be added to the variance of the curve at x (g,), so that it is of signal less curve, of samples (r,).
+
+    carries : (k, r). Σ v·((c − m)² − m²), m being what a common error moves the curve by: (r, g).
+    """
+    moved = fit.shifts @ fit.model.derivative(x, fit.values).T
+    variances = np.array([error.spread.variance for error in fit.common])[:, None]
+    added: Array = (variances * carries * carries).sum(axis=0)[:, None] - 2 * (variances * carries).T @ moved
     return added
 
 
@@ -213,22 +216,21 @@ def _ends(fit: Fitted, samples: Samples, there: Rows, quantiles: Array, x: Array
     On either side the first point of the grid that is outside, and then the root before it.
     """
     signals, square = samples.means[there], np.square(quantiles)
+    carries = samples.carried(fit)[:, there]
 
     def outside(at: Array, rows: Rows) -> Array:
         value, spread = fit.mean_at(at)
         if fit.common:
-            spread = spread + _carried(fit, samples, there[rows], at)
+            spread = spread + _carried(fit, carries[:, rows], at).diagonal()
         variance = samples.variance(fit, there[rows], value, at)
         left: Array = np.square(value - signals[rows]) - square[rows] * (variance + spread)
         return left
 
     value, spread = fit.mean_at(grid)
-    everywhere = np.broadcast_to(spread, (there.size, grid.size))
-    if fit.common:
-        everywhere = everywhere + np.stack([
-            _carried(fit, samples, np.full(grid.size, row), grid) for row in there.tolist()
-        ])  # fmt: skip
     shape = there.size, grid.size
+    everywhere = np.broadcast_to(spread, shape)
+    if fit.common:
+        everywhere = everywhere + _carried(fit, carries, grid)
     variance = samples.variance(fit, there, np.broadcast_to(value, shape), np.broadcast_to(grid, shape))
     past = np.square(value[None, :] - signals[:, None]) - square[:, None] * (variance + everywhere) > 0
     found = np.full((signals.size, 2), np.nan)

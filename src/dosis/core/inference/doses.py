@@ -74,9 +74,9 @@ def doses_at(
     reached = (low < target) & (target < high)
     x = np.where(reached, _solve(fits, values, target, reached), 1.0)
     derivative = model.value_and_derivative(x[:, None], values)[1][:, 0]
-    pull = ((share[:, :, None] * at_ends).sum(axis=1) - derivative) / model.gradient(x[:, None], values)
-    slope = model.gradient(x[:, None], values)[:, 0]
-    variance, df = with_degrees(fits, pull, carried=1 / slope if of == "response" else None)
+    slope = model.gradient(x[:, None], values)
+    pull = ((share[:, :, None] * at_ends).sum(axis=1) - derivative) / slope
+    variance, df = with_degrees(fits, pull, carried=1 / slope[:, 0] if of == "response" else None)
     found: list[Dose] = []
     for i, fit in enumerate(fits):
         if not reached[i]:
@@ -138,7 +138,7 @@ def dose_between(x: Array, y: Array, response: float, *, logarithmic: bool = Tru
     There is no interval. A zero dose has no place on a logarithm: beside it the line is straight in the dose.
     """
     at = places(x)
-    mean = np.bincount(at.group, y) / np.bincount(at.group)
+    mean = at.means(y)
     gap = mean - response
     pieces = np.flatnonzero((gap[:-1] * gap[1:] < 0) | (gap[:-1] == 0))
     if not pieces.size and not (gap[-1:] == 0).any():

@@ -10,7 +10,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
-from dosis.core.inference.common import CommonError, effective_df, parts_of
+from dosis.core.inference.common import CommonError, effective_df, parts_of, shifts_of
 from dosis.core.inference.covariance import Factor, Pool, unit_covariance
 from dosis.core.inference.read_back import StraightLine
 from dosis.core.inference.spread import Spread
@@ -117,15 +117,12 @@ class Fitted:
     def shifts(self) -> Array:
         """By how much each common error, of size one, moves the parameters: (k, p)."""
         moved = np.zeros((len(self.common), len(self.values)))
-        found = [i for i, error in enumerate(self.common) if error.shift is None]
+        if any(error.shift is None for error in self.common):
+            jacobian = self.model.derivative(self.x, self.values)[:, self._free]
+            moved[:, self._free] = shifts_of(self.common, jacobian, self.weights, self.unscaled_covariance)
         for i, error in enumerate(self.common):
             if error.shift is not None:
                 moved[i] = error.shift
-        if found:
-            jacobian = self.model.derivative(self.x, self.values)[:, self._free]
-            pull = jacobian.T @ (self.weights[:, None] * np.stack([self._on(i) for i in found], axis=1))
-            with np.errstate(invalid="ignore"):
-                moved[np.ix_(found, self._free)] = (self.unscaled_covariance @ pull).T
         return moved
 
     def judged(self, common: tuple[CommonError, ...]) -> Self:
@@ -139,19 +136,15 @@ class Fitted:
             return found
         jacobian = self.model.derivative(self.x, self.values)
         absorbed = 0.0
-        for i, error in enumerate(common):
-            if error.shift is None:
-                left = found._on(i) - jacobian @ found.shifts[i]
+        for error, shift in zip(common, found.shifts, strict=True):
+            if error.shift is None and error.on is not None:
+                left = error.on - jacobian @ shift
                 absorbed += error.spread.variance * float(self.weights @ np.square(left))
         if not 0 < absorbed < math.inf:
             return found
         df = self.degrees_of_freedom
         sse = self.rmse * self.rmse * df
         return found.but(pool=Pool(sse / (1 + absorbed / sse), df)) if sse else found
-
-    def _on(self, i: int) -> Array:
-        on = self.common[i].on
-        return np.zeros(self.n) if on is None else on
 
     def common_parts(self, gradients: Array, carries: Array | None = None) -> Array:
         """What each common error adds to the variance along gradients (m, p): (k, m); see `common.parts_of`."""
@@ -179,7 +172,7 @@ class Fitted:
         if not parts.size:
             return self.degrees_of_freedom
         own = Spread(max(variance - float(parts.sum()), 0.0), self.degrees_of_freedom)
-        return effective_df(self.common, own, parts)
+        return effective_df(self.common, parts, own)
 
     @cached_property
     def settled(self) -> Array | None:

@@ -11,7 +11,7 @@ import numpy as np
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.joint import Joint
-from dosis.core.inference.common import CommonError, effective_df, parts_of
+from dosis.core.inference.common import CommonError, effective_df, parts_of, shifts_of
 from dosis.core.inference.covariance import Pool, unit_covariance
 from dosis.core.inference.criteria import aicc, bic, minus_two_log_likelihood
 from dosis.core.inference.parameters import ParameterEstimate
@@ -137,9 +137,7 @@ class SharedFit:
     def _shifts(self) -> Array:
         """By how much each common error, of size one, moves the slots: (k, slots)."""
         jacobian = self.joint.look(self.values)[1]
-        on = np.stack([np.zeros(self.n) if error.on is None else error.on for error in self.common], axis=1)
-        moved: Array = (self.unscaled_covariance @ (jacobian.T @ (self.joint.w[:, None] * on))).T
-        return moved
+        return shifts_of(self.common, jacobian, self.joint.w, self.unscaled_covariance)
 
     def t(self, level: float) -> float:
         """Two-sided t for an interval of that level."""
@@ -187,7 +185,7 @@ class SharedFit:
             gradient = np.zeros((1, len(self.values)))
             gradient[0, i], gradient[0, j] = 1 / above, -1 / below
             parts = parts_of(self.common, self._shifts, gradient)[:, 0]
-            df = effective_df(self.common, Spread(variance, df), parts)
+            df = effective_df(self.common, parts, Spread(variance, df))
             variance += float(parts.sum())
         error = math.sqrt(variance)
         half = t_quantile((1 + level) / 2, df) * error

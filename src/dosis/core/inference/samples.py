@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from dosis.core.arrays import Array, Rows
+from dosis.core.inference.common import effective_df
 from dosis.core.inference.fitted import Fitted
-from dosis.core.inference.spread import Spread, effective
+from dosis.core.inference.spread import Spread
 
 
 @dataclass(frozen=True)
@@ -64,5 +65,4 @@ class Samples:
             return fit.degrees_of_freedom
         known = Spread(along + (variance if spread is None else 0.0), fit.degrees_of_freedom)
         more = [] if spread is None else [Spread(variance, spread.degrees_of_freedom)]
-        shared = zip(parts.tolist(), fit.common, strict=True)
-        return effective([known, *more, *(Spread(part, error.spread.degrees_of_freedom) for part, error in shared)])
+        return effective_df(fit.common, parts, known, *more)

@@ -35,13 +35,11 @@ def with_degrees(
         if not fit.common:
             df.append(fit.degrees_of_freedom)
             continue
-        moved = fit.shifts @ gradients[i]
-        spreads = np.array([error.spread.variance for error in fit.common])
-        parts = spreads * moved * moved
-        own = float(variance[i]) - float(parts.sum())
+        parts = fit.common_parts(gradients[i : i + 1])
         if carried is not None:
-            moved = moved + float(carried[i]) * np.array([error.carries for error in fit.common])
-            parts = spreads * moved * moved
-            variance[i] = own + float(parts.sum())
-        df.append(fit.df_of(float(variance[i]), parts))
+            carries = -carried[i] * np.array([[error.carries] for error in fit.common])
+            both = fit.common_parts(gradients[i : i + 1], carries)
+            variance[i] += float(both.sum()) - float(parts.sum())
+            parts = both
+        df.append(fit.df_of(float(variance[i]), parts[:, 0]))
     return variance, df

@@ -6,17 +6,15 @@ from typing import Literal
 
 import numpy as np
 
-from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.inference.read_back import StraightLine, fieller
 from dosis.core.inference.roots import bisect_all
 from dosis.core.quantal.fitted import FittedLine
 from dosis.core.quantal.links import LINKS
-from dosis.core.quantal.scoring import scoring_step
+from dosis.core.quantal.scoring import NONE, deviance_of, scoring_step
 from dosis.core.quantal.shares import binomial_interval
 
 Method = Literal["delta", "fieller", "profile"]
-NONE = 1e-9  # a background below which there is none
 OUTERMOST = 200.0  # standard errors to which the end of a profile interval is looked for
 CLOSE = 1e-9  # in roots of deviance, the end of a profile interval
 LITTLE = 0.1  # of one affected, a background to begin with where there seems to be none
@@ -189,11 +187,6 @@ class _Through:
         x = np.where(dosed, fit.x, 0.0)
         return cls(fit, target, x[keep], fit.affected[keep], fit.exposed[keep], dosed[keep].astype(float), estimated)
 
-    def deviance(self, p: Array) -> float:
-        """Twice the log likelihood short of the saturated model's."""
-        r, n = self.affected, self.exposed
-        return float(2 * (special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))).sum())
-
     def best(self, at: float, theta: Array) -> tuple[float, Array]:
         """Lowest deviance of lines through (at, target), and its slope and background, by Fisher scoring."""
         u, r, n, link = self.dosed * (self.x - at), self.affected, self.exposed, LINKS[self.fit.link]
@@ -225,4 +218,4 @@ class _Through:
         line = self.target + theta[0] * u
         p = theta[1] + (1 - theta[1]) * LINKS[self.fit.link].share(line) * self.dosed
         p = np.clip(p, 1e-300, 1 - 1e-16)
-        return self.deviance(p), p, line
+        return deviance_of(p, self.affected, self.exposed), p, line

@@ -11,6 +11,7 @@ from dosis.core import special
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
 from dosis.core.quantal.links import LINKS, LinkName
+from dosis.core.quantal.scoring import deviance_of
 
 Background = Literal["abbott", "estimated"]
 Widened = Literal["never", "poor", "always", "beta-binomial"]
@@ -75,9 +76,8 @@ class FittedLine:
 
     @cached_property
     def deviance(self) -> float:
-        """Twice the log likelihood short of the saturated model's; empty cells count as zero."""
-        p, n, r = np.clip(self.predict(self.dose), 1e-300, 1 - 1e-16), self.exposed, self.affected
-        return float(2 * (special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))).sum())
+        """See `scoring.deviance_of`."""
+        return deviance_of(np.clip(self.predict(self.dose), 1e-300, 1 - 1e-16), self.affected, self.exposed)
 
     @cached_property
     def pearson(self) -> float:

@@ -12,10 +12,9 @@ from dosis.core.quantal.beta_binomial import fit_beta_binomial
 from dosis.core.quantal.doses import LethalDose, Method, dose_for
 from dosis.core.quantal.fitted import Background, FittedLine, Widened
 from dosis.core.quantal.links import LINKS, LinkName
-from dosis.core.quantal.scoring import scoring_step
+from dosis.core.quantal.scoring import NONE, scoring_step
 
 STEP = 1e-7  # a fitted share this close to none or all counts as none or all
-NONE = 1e-9  # a background below which there is none
 NO_PARTIAL = 2  # partial responses below which no finite slope is best
 
 

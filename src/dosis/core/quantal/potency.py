@@ -12,12 +12,12 @@ from dosis.core.arrays import Array
 from dosis.core.distributions import f_upper_p, t_quantile
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
 from dosis.core.potency.preparations import preparations
+from dosis.core.quantal.doses import FURTHEST
 from dosis.core.quantal.fitted import CHANCE, scatter_of
 from dosis.core.quantal.links import LINKS, LinkName
+from dosis.core.quantal.scoring import NONE, deviance_of
 
 MOST = 200
-NONE = 1e-9  # a background below which there is none
-FURTHEST = 30.0  # decades beyond which an end of an interval is none
 
 
 @dataclass(frozen=True, slots=True)
@@ -241,9 +241,7 @@ class _Counts:
                 return None
             if float(score @ step) <= 1e-20:
                 covariance = np.linalg.inv(information[np.ix_(free, free)])[:q, :q]
-                r, n = self.r, self.n
-                deviance = special.xlogy(r, r / (n * p)) + special.xlogy(n - r, (n - r) / (n * (1 - p)))
-                return _Best(theta, covariance.astype(float), float(2 * deviance.sum()), p)
+                return _Best(theta, covariance.astype(float), deviance_of(p, self.r, self.n), p)
         return None
 
     def _look(self, theta: Array, c: Array, design: Array) -> tuple[Array, Array]:
