@@ -3,6 +3,7 @@
 import math
 import sys
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -108,6 +109,38 @@ def test_an_enormous_reading_under_a_growth_by_weights_is_stored_as_it_was_evalu
                 stored_as_evaluated(
                     text, default_method("concentration").with_step(CurveStep(model=model, weights=weights))
                 )
+
+
+WIDE_BLANKS = ("2.498e-09\t5e-10", "5e-10\t5e-10", "-3.59539e+299\t5e-10", "-4.58773e+125\t2.49552e+196")
+NEAR_NOTHING = (
+    "1e-09\tn/a\t1.70791e+07", "2e-09\t5e-10\t<0.01", "4e-09\t7.12023e+07\t4.3e-09", "8e-09\tnan\t-5.28389e+07",
+    "1.6e-08\t0\t6.7e-09", "3.2e-08\t1.40233e+08\t1.33e-08",
+)  # fmt: skip
+BELOW_ZERO = (
+    "-1e-09\tOVER\t0.229136", "-2e-09\t0.383936\tOVER", "-4e-09\t0.585276\t3.81849e+11", "-8e-09\tOVER\t0.77574",
+    "-1.6e-08\tOVER\t0.908743", "-3.2e-08\t0.983185\t1.40232e+16",
+)  # fmt: skip
+TWO_CLOUDS = (
+    "1e-09\tOVER\t0.600794", "1.5e-09\t0.716064\tOVER", "2.25e-09\t0.814407\t2.99151e+09",
+    "3.375e-09\tOVER\t0.890714", "5.0625e-09\tOVER\t0.945679", "7.59375e-09\t0.983185\t7.01158e+14",
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("blanks", "standards", "step"),
+    [
+        (WIDE_BLANKS, NEAR_NOTHING, {"weights": "1/x", "leave_out": LeaveOut(lowest=1)}),
+        (("0.05\t0.05",), BELOW_ZERO, {"weights": "none"}),
+        (("0.05\t0.05",), TWO_CLOUDS, {"weights": "none"}),
+    ],
+)
+def test_blanks_under_a_curve_that_is_not_determined_leave_it_so(blanks, standards, step) -> None:
+    """Each column with blanks of its own, of which one is beyond squaring, and a sigmoid the standards leave open."""
+    rows = [f"Blank {i}\t\t{cells}" for i, cells in enumerate(blanks)]
+    rows += [f"Std {i}\t{cells}" for i, cells in enumerate(standards)]
+    method = default_method("concentration").with_step(CurveStep(per="run", model="boltzmann", **step))
+    method = method.with_step(BlankStep(statistic="median", scope="column")).with_step(LimitsStep(cv=0.01))
+    stored_as_evaluated("\n".join(["Sample\tConc (µM)\tA\tA\tDil", *rows]), method)
 
 
 def test_numbers_that_are_none_are_none_in_what_is_stored_and_in_what_is_shown() -> None:

@@ -30,10 +30,10 @@ def parts_of(errors: Sequence[CommonError], shifts: Array, gradients: Array, car
 
     shifts : (k, p) by which each moves the parameters; gradients : (m, p); carries : (k, m), zero by default.
     """
-    moved = shifts @ gradients.T
-    own = np.zeros_like(moved) if carries is None else carries
     variances = np.array([error.spread.variance for error in errors])
-    parts: Array = variances[:, None] * np.square(own - moved)
+    with np.errstate(all="ignore"):  # a spread too large for a number leaves no interval
+        moved = shifts @ gradients.T
+        parts: Array = variances[:, None] * np.square(moved if carries is None else carries - moved)
     return parts
 
 

@@ -105,12 +105,12 @@ class Fitted:
             return None
         with np.errstate(invalid="ignore"):
             own = rmse * rmse * self.unscaled_covariance
-        if self.fixed:
-            full = np.zeros((len(self.values), len(self.values)))
-            full[np.ix_(self._free, self._free)] = own
-            own = full
-        if self.common:
-            own = own + sum(e.spread.variance * np.outer(s, s) for e, s in zip(self.common, self.shifts, strict=True))
+            if self.fixed:
+                full = np.zeros((len(self.values), len(self.values)))
+                full[np.ix_(self._free, self._free)] = own
+                own = full
+            for error, shift in zip(self.common, self.shifts if self.common else (), strict=True):
+                own = own + error.spread.variance * np.outer(shift, shift)
         return own
 
     @cached_property
@@ -134,6 +134,8 @@ class Fitted:
         found = self.but(common=common)
         if self.rmse is None or not common:
             return found
+        if self.settled is None and any(error.shift is None for error in common):
+            return self  # what is not determined may be moved by anything
         jacobian = self.model.derivative(self.x, self.values)
         absorbed = 0.0
         for error, shift in zip(common, found.shifts, strict=True):
