@@ -40,6 +40,7 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.goto("/studies/1")  # the demo, whichever study was worked in last
+    page.get_by_role("navigation", name="Studies").get_by_role("link").first.wait_for()  # the keys are listened to
     yield page
     context.close()
     assert errors == []
