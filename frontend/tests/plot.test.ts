@@ -119,7 +119,7 @@ describe("residuals", () => {
     expect(residualOf(point(1, 10, 10), "percent", 5)).toBe(0);
   });
 
-  const asked = { width: 600, curves: [], limits: WHOLE, log: false, ruler: [] } as const;
+  const asked = { width: 600, curves: [], limits: WHOLE, log: false, ruler: [], fromZero: true } as const;
   test("have a strip of their own where there is room", () => {
     const curve = curveOf({ points: [point(1, 1, 0.1), point(2, 2, -0.2)] });
     const tall = plotOf({ ...asked, curve, curves: [curve], height: 300, residuals: "raw" });

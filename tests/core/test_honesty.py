@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from dosis.core import MODELS, fit, fit_many, potency, quantal
@@ -64,6 +64,7 @@ counts = st.lists(st.tuples(doses, st.integers(-1, 12), st.integers(0, 12)), min
 
 
 @settings(max_examples=100)
+@example([(1.0, 0, 1), (1.0, 1, 1), (2.5230211434433143e-64, 1, 3)], "probit", None)  # an interval of 130 decades
 @given(counts, st.sampled_from(["probit", "logit", "cloglog"]), st.sampled_from([None, "abbott", "estimated"]))
 def test_any_counts_give_a_dose_a_bound_or_a_sentence(
     groups: list[tuple[float, int, int]], link: str, background: str | None

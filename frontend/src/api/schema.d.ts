@@ -292,6 +292,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/equation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Equation
+         * @description What an equation of one's own gives on a series, with every start that was tried. Nothing is stored.
+         */
+        post: operations["preview_equation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/ask": {
         parameters: {
             query?: never;
@@ -1075,6 +1095,18 @@ export interface components {
             meaning: "above" | "below" | "missing" | "text";
         };
         /**
+         * CellEdit
+         * @description A cell or a heading set right; `row` as shown, counted from 1. What was typed is kept with the source.
+         */
+        CellEdit: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * CellMark
          * @description How a cell was taken; the preview colors by it.
          * @enum {string}
@@ -1158,6 +1190,9 @@ export interface components {
         /**
          * Choices
          * @description Corrections by a person; None and empty leave the guess.
+         *
+         *     question : what is to be asked. log_levels : whether levels are typed as log10; zero_level : the log10 that stands
+         *     for none. level_unit relabels the numbers, level_shown converts them.
          */
         Choices: {
             /** Separator */
@@ -1180,7 +1215,7 @@ export interface components {
             /** Turn */
             turn?: boolean | null;
             /** Across */
-            across?: ("replicates" | "channels" | "series") | null;
+            across?: ("replicates" | "channels" | "series" | "pairs") | null;
             /**
              * Columns
              * @default []
@@ -1204,6 +1239,19 @@ export interface components {
             level_name?: string | null;
             /** Level Unit */
             level_unit?: string | null;
+            /** Level Shown */
+            level_shown?: string | null;
+            /** Log Levels */
+            log_levels?: boolean | null;
+            /** Zero Level */
+            zero_level?: number | null;
+            /** Question */
+            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation") | null;
+            /**
+             * Edits
+             * @default []
+             */
+            edits: components["schemas"]["CellEdit"][];
         };
         /**
          * Chosen
@@ -1256,7 +1304,7 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "series" | "well" | "plate" | "channel" | "time" | "note" | "ignore";
+        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "series" | "well" | "plate" | "channel" | "time" | "vessel" | "error" | "note" | "ignore";
         /**
          * ColumnLook
          * @description The first values of a column, while its expression is typed.
@@ -1282,6 +1330,43 @@ export interface components {
             position?: number | null;
         };
         /**
+         * ColumnsStep
+         * @description Compute x and y by expressions in x, y and the other columns read at each point; empty leaves them as they came.
+         *
+         *     Examples: "1/x", "-log10(y/100)", "x + 273.15". names and units are those of the axes, where they are other ones.
+         */
+        ColumnsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "columns";
+            /**
+             * X
+             * @default
+             */
+            x: string;
+            /**
+             * X Name
+             * @default
+             */
+            x_name: string;
+            /** X Unit */
+            x_unit?: string | null;
+            /**
+             * Y
+             * @default
+             */
+            y: string;
+            /**
+             * Y Name
+             * @default
+             */
+            y_name: string;
+            /** Y Unit */
+            y_unit?: string | null;
+        };
+        /**
          * CompareLethalStep
          * @description Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them.
          */
@@ -1291,6 +1376,27 @@ export interface components {
              * @enum {string}
              */
             kind: "compare_lethal";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+        };
+        /**
+         * CompareRelationsStep
+         * @description Hold each series against one of them, by the extra sum of squares (Bates & Watts 1988, 3.10).
+         */
+        CompareRelationsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compare_relations";
             /**
              * On
              * @default true
@@ -1618,7 +1724,7 @@ export interface components {
              *       "highest": 0
              *     }
              */
-            leave_out: components["schemas"]["LeaveOut"];
+            leave_out: components["schemas"]["dosis__run__standards__curve__LeaveOut"];
             /** @default {} */
             window: components["schemas"]["Window"];
         };
@@ -1784,6 +1890,18 @@ export interface components {
             y: number;
         };
         /**
+         * Edited
+         * @description A cell set right: where it is shown, and what was typed there.
+         */
+        Edited: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: number;
+            /** Was */
+            was: string;
+        };
+        /**
          * EffectsStep
          * @description EC50 or IC50 of each series, any other effect, and what goes with it.
          *
@@ -1838,6 +1956,90 @@ export interface components {
             action: string;
             /** Words */
             words: string;
+        };
+        /**
+         * EquationAsked
+         * @description An equation in x and parameters, where to start from, and the key of the series it is tried on.
+         */
+        EquationAsked: {
+            /** Equation */
+            equation: string;
+            /** Start */
+            start?: {
+                [key: string]: number;
+            };
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+        };
+        /**
+         * EquationLook
+         * @description The parameters, the curve through the points of a series, and every start that was tried.
+         *
+         *     problem : why there is none, with the `position` in the equation where it stops making sense.
+         */
+        EquationLook: {
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            /** Position */
+            position?: number | null;
+            /**
+             * Parameters
+             * @default []
+             */
+            parameters: components["schemas"]["EquationParameter"][];
+            /**
+             * X
+             * @default []
+             */
+            x: number[];
+            /**
+             * Y
+             * @default []
+             */
+            y: number[];
+            /**
+             * Points X
+             * @default []
+             */
+            points_x: number[];
+            /**
+             * Points Y
+             * @default []
+             */
+            points_y: number[];
+            /**
+             * Tried
+             * @default []
+             */
+            tried: components["schemas"]["TriedStart"][];
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+        };
+        /**
+         * EquationParameter
+         * @description A parameter found in it: where the search begins, and whether it can be solved for directly.
+         */
+        EquationParameter: {
+            /** Name */
+            name: string;
+            /** Start */
+            start: number | null;
+            /** Linear */
+            linear: boolean;
+            /**
+             * Shown
+             * @default —
+             */
+            shown: string;
         };
         /**
          * Exclude
@@ -2079,6 +2281,15 @@ export interface components {
             body: components["schemas"]["SavedLayout"];
         };
         /**
+         * KindWord
+         * @description What a kind of column is called.
+         */
+        KindWord: {
+            kind: components["schemas"]["ColumnKind"];
+            /** Text */
+            text: string;
+        };
+        /**
          * Layout
          * @description Every reading belongs to one group at most.
          */
@@ -2092,22 +2303,6 @@ export interface components {
              * @default []
              */
             exclusions: components["schemas"]["Exclusion"][];
-        };
-        /**
-         * LeaveOut
-         * @description How many of the lowest and of the highest levels stay out of the fit.
-         */
-        LeaveOut: {
-            /**
-             * Lowest
-             * @default 0
-             */
-            lowest: number;
-            /**
-             * Highest
-             * @default 0
-             */
-            highest: number;
         };
         /**
          * LethalStep
@@ -2260,13 +2455,13 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"])[];
             /**
              * Question
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
         };
         /**
          * ModelChoice
@@ -2433,7 +2628,9 @@ export interface components {
         };
         /**
          * NumberSamples
-         * @description Samples over a selection, named by counting on from the first name ("M-101", "Pond 1").
+         * @description Samples over a selection, named by counting on from the first name ("M-101", "Pond 1"), or by a list of names.
+         *
+         *     names : one for each sample in turn; places beyond the list are left as they are.
          */
         NumberSamples: {
             /**
@@ -2448,6 +2645,11 @@ export interface components {
              * @default S1
              */
             first: string;
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
             /**
              * Direction
              * @default down
@@ -2511,7 +2713,8 @@ export interface components {
              *       "stack": true,
              *       "columns": [],
              *       "rows": [],
-             *       "cells": []
+             *       "cells": [],
+             *       "edits": []
              *     }
              */
             choices: components["schemas"]["Choices"];
@@ -2520,7 +2723,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
         };
         /**
          * Outcome
@@ -2562,7 +2765,7 @@ export interface components {
              */
             layout: components["schemas"]["Remark"][];
             /** Part */
-            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"];
+            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"];
             /** Working */
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
@@ -2614,7 +2817,8 @@ export interface components {
              *       "stack": true,
              *       "columns": [],
              *       "rows": [],
-             *       "cells": []
+             *       "cells": [],
+             *       "edits": []
              *     }
              */
             choices: components["schemas"]["Choices"];
@@ -2683,6 +2887,71 @@ export interface components {
              * @enum {string}
              */
             state: "used" | "excluded" | "outside";
+        };
+        /**
+         * PredictStep
+         * @description Read y at `at_x` and x at `at_y` off every series.
+         *
+         *     of : the interval is that of the curve there, or of one more reading, which scatters as the points do.
+         */
+        PredictStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "predict";
+            /**
+             * At X
+             * @default []
+             */
+            at_x: number[];
+            /**
+             * At Y
+             * @default []
+             */
+            at_y: number[];
+            /**
+             * Of
+             * @default curve
+             * @enum {string}
+             */
+            of: "curve" | "reading";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
+        /**
+         * Prediction
+         * @description What one series says at a typed value.
+         *
+         *     asked : what was typed, "x" or "y", and its number as shown. of : the series. value : what is read there, with the
+         *     interval. beyond : why it is to be taken with care, or why there is none; empty where all is well.
+         */
+        Prediction: {
+            /**
+             * Asked
+             * @enum {string}
+             */
+            asked: "x" | "y";
+            /** At */
+            at: number;
+            /** Shown At */
+            shown_at: string;
+            /** Of */
+            of: string;
+            value: components["schemas"]["Value"];
+            /**
+             * Beyond
+             * @default
+             */
+            beyond: string;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
         };
         /**
          * Preview
@@ -2770,6 +3039,16 @@ export interface components {
             unit: string;
         };
         /**
+         * Range
+         * @description The ends between which a parameter may lie, or x be taken in; None leaves one open.
+         */
+        Range: {
+            /** Lower */
+            lower?: number | null;
+            /** Upper */
+            upper?: number | null;
+        };
+        /**
          * ReadBackStep
          * @description Concentration from each group's signal with Fieller's interval; extrapolates only when asked to.
          *
@@ -2804,6 +3083,7 @@ export interface components {
          * Reading
          * @description One place that was read: a cell of a table, or a well.
          *
+         *     error : standard deviation or error typed beside it, in the unit of the reading; None without one.
          *     `row` and `column` say where it stood, in the source or on its plate; `more` holds what the other channels gave
          *     there, in the order of `Readings.channels` after the first.
          */
@@ -2826,6 +3106,8 @@ export interface components {
              * @default []
              */
             more: components["schemas"]["Cell"][];
+            /** Error */
+            error?: number | null;
         };
         /**
          * ReadingOutcome
@@ -2916,6 +3198,135 @@ export interface components {
             readings: number[];
         };
         /**
+         * RelationChecksStep
+         * @description Thresholds.
+         *
+         *     least : degrees of freedom below which an interval says little. runs : p from which the runs test passes.
+         */
+        RelationChecksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relation_checks";
+            /**
+             * Least
+             * @default 3
+             */
+            least: number;
+            /**
+             * Runs
+             * @default 0.05
+             */
+            runs: number;
+        };
+        /**
+         * RelationCurveStep
+         * @description The same curve for every series.
+         *
+         *     model : one of the models, "custom" with its `equation` in x and parameters, or "table", which reads off the points
+         *         by straight lines between neighbors and fits nothing.
+         *     start, bounds, fixed : of parameters, by name; starts that are not given are searched for.
+         *     weights : "error" takes 1/error² of the column of errors.
+         *     fit_to : every reading, or the mean at each x. window, leave_out : which points are taken in.
+         *     digits : significant digits of the parameters as listed; None as their intervals decide.
+         */
+        RelationCurveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relation_curve";
+            /**
+             * Model
+             * @default line
+             */
+            model: string;
+            /**
+             * Equation
+             * @default
+             */
+            equation: string;
+            /** Start */
+            start?: {
+                [key: string]: number;
+            };
+            /** Bounds */
+            bounds?: {
+                [key: string]: components["schemas"]["Range"];
+            };
+            /** Fixed */
+            fixed?: {
+                [key: string]: number;
+            };
+            /**
+             * Weights
+             * @default none
+             * @enum {string}
+             */
+            weights: "none" | "error" | "1/x" | "1/x^2" | "1/y" | "1/y^2" | "1/yhat^2";
+            /**
+             * Robust
+             * @default off
+             * @enum {string}
+             */
+            robust: "off" | "huber" | "bisquare";
+            /**
+             * Fit To
+             * @default readings
+             * @enum {string}
+             */
+            fit_to: "readings" | "means";
+            /** @default {} */
+            window: components["schemas"]["Range"];
+            /**
+             * @default {
+             *       "first": 0,
+             *       "last": 0,
+             *       "by": "x"
+             *     }
+             */
+            leave_out: components["schemas"]["dosis__run__questions__relation__leaving_out__LeaveOut"];
+            /** Digits */
+            digits?: number | null;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
+        /**
+         * RelationPart
+         * @description Predictions, and the series held against each other.
+         */
+        RelationPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relation";
+            /**
+             * Predictions
+             * @default []
+             */
+            predictions: components["schemas"]["Prediction"][];
+            /**
+             * Comparisons
+             * @default []
+             */
+            comparisons: components["schemas"]["Comparison"][];
+            /**
+             * X Label
+             * @default
+             */
+            x_label: string;
+            /**
+             * Y Label
+             * @default
+             */
+            y_label: string;
+        };
+        /**
          * Remark
          * @description Something to know about an answer, in a few words and in a sentence with the way out.
          */
@@ -2981,7 +3392,7 @@ export interface components {
          * @description What a group of readings is there for.
          * @enum {string}
          */
-        Role: "standard" | "blank" | "sample" | "qc" | "dose" | "vehicle" | "full" | "unused";
+        Role: "standard" | "blank" | "sample" | "qc" | "dose" | "point" | "vehicle" | "full" | "unused";
         /**
          * Row
          * @description A row as pasted (`number` counts from 1) with its role; None for a heading, a note or an empty row.
@@ -3085,7 +3496,7 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
         };
         /**
          * SaveLayout
@@ -3116,6 +3527,22 @@ export interface components {
             wells: components["schemas"]["WellRole"][];
         };
         /**
+         * SetQuestion
+         * @description Ask the run something else: the layout keeps its names, series and levels, the working begins anew.
+         */
+        SetQuestion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_question";
+            /**
+             * Question
+             * @enum {string}
+             */
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
+        };
+        /**
          * SetStep
          * @description Give a step of the working other choices.
          */
@@ -3126,7 +3553,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"];
         };
         /**
          * Setting
@@ -3258,7 +3685,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            change: "" | "header" | "decimal" | "separator" | "unit" | "signal" | "columns" | "roles" | "cells" | "stack" | "turn" | "sheet" | "shape" | "across" | "encoding";
+            change: "" | "header" | "decimal" | "separator" | "unit" | "signal" | "columns" | "roles" | "cells" | "stack" | "turn" | "sheet" | "shape" | "across" | "encoding" | "question" | "zero" | "log";
         };
         /**
          * Statistic
@@ -3419,13 +3846,35 @@ export interface components {
          */
         Trial: {
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+        };
+        /**
+         * TriedStart
+         * @description One start of the search, and where it ended; `best` came to the least sum of squares.
+         */
+        TriedStart: {
+            /** Start */
+            start: (number | null)[];
+            /** End */
+            end: (number | null)[];
+            /** Shown Start */
+            shown_start: string[];
+            /** Shown End */
+            shown_end: string[];
+            /** Shown Sse */
+            shown_sse: string;
+            /** Converged */
+            converged: boolean;
+            /** Best */
+            best: boolean;
         };
         /**
          * Understanding
          * @description All that was understood; `ready` when a run can be opened from it. `rows` may be the first of `row_count`.
          *
-         *     asks : the question such readings are most likely asked.
+         *     asks : the question such readings are most likely asked; `why` in a sentence. question : what they are asked, which
+         *     is that until a person chooses. kinds : what its columns can be taken for, as this question calls them.
+         *     heading_row : the row of headings, as shown. zero : the lowest log dose, where one may stand for none.
          */
         Understanding: {
             /**
@@ -3439,7 +3888,7 @@ export interface components {
              * Across
              * @enum {string}
              */
-            across: "replicates" | "channels" | "series";
+            across: "replicates" | "channels" | "series" | "pairs";
             /** Sheets */
             sheets: string[];
             /** Sheet */
@@ -3482,7 +3931,37 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            asks: "concentration" | "additions" | "dose" | "mortality";
+            asks: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Question
+             * @default concentration
+             * @enum {string}
+             */
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: components["schemas"]["KindWord"][];
+            /**
+             * Edited
+             * @default []
+             */
+            edited: components["schemas"]["Edited"][];
+            /** Heading Row */
+            heading_row?: number | null;
+            /** Zero */
+            zero?: number | null;
+            /**
+             * Logged
+             * @default false
+             */
+            logged: boolean;
         };
         /**
          * Value
@@ -3656,6 +4135,46 @@ export interface components {
             /** Value */
             value?: number | null;
         };
+        /**
+         * LeaveOut
+         * @description The first and last points of every series, by x or in the order of the table; at most so many by a rule.
+         */
+        dosis__run__questions__relation__leaving_out__LeaveOut: {
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @default 0
+             */
+            last: number;
+            /**
+             * By
+             * @default x
+             * @enum {string}
+             */
+            by: "x" | "table";
+            /** At Most */
+            at_most?: number | null;
+        };
+        /**
+         * LeaveOut
+         * @description How many of the lowest and of the highest levels stay out of the fit.
+         */
+        dosis__run__standards__curve__LeaveOut: {
+            /**
+             * Lowest
+             * @default 0
+             */
+            lowest: number;
+            /**
+             * Highest
+             * @default 0
+             */
+            highest: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -3678,6 +4197,7 @@ export type Candidate = components['schemas']['Candidate'];
 export type Card = components['schemas']['Card'];
 export type Cell = components['schemas']['Cell'];
 export type CellChoice = components['schemas']['CellChoice'];
+export type CellEdit = components['schemas']['CellEdit'];
 export type CellMark = components['schemas']['CellMark'];
 export type Changed = components['schemas']['Changed'];
 export type Check = components['schemas']['Check'];
@@ -3690,7 +4210,9 @@ export type ColumnChoice = components['schemas']['ColumnChoice'];
 export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnLook = components['schemas']['ColumnLook'];
 export type ColumnProblem = components['schemas']['ColumnProblem'];
+export type ColumnsStep = components['schemas']['ColumnsStep'];
 export type CompareLethalStep = components['schemas']['CompareLethalStep'];
+export type CompareRelationsStep = components['schemas']['CompareRelationsStep'];
 export type CompareStep = components['schemas']['CompareStep'];
 export type Comparison = components['schemas']['Comparison'];
 export type ConcentrationPart = components['schemas']['ConcentrationPart'];
@@ -3707,8 +4229,12 @@ export type DoseChecksStep = components['schemas']['DoseChecksStep'];
 export type DoseCurveStep = components['schemas']['DoseCurveStep'];
 export type DosePart = components['schemas']['DosePart'];
 export type Dot = components['schemas']['Dot'];
+export type Edited = components['schemas']['Edited'];
 export type EffectsStep = components['schemas']['EffectsStep'];
 export type Entry = components['schemas']['Entry'];
+export type EquationAsked = components['schemas']['EquationAsked'];
+export type EquationLook = components['schemas']['EquationLook'];
+export type EquationParameter = components['schemas']['EquationParameter'];
 export type Exclude = components['schemas']['Exclude'];
 export type Exclusion = components['schemas']['Exclusion'];
 export type FillSeries = components['schemas']['FillSeries'];
@@ -3720,8 +4246,8 @@ export type Include = components['schemas']['Include'];
 export type Instrument = components['schemas']['Instrument'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
+export type KindWord = components['schemas']['KindWord'];
 export type Layout = components['schemas']['Layout'];
-export type LeaveOut = components['schemas']['LeaveOut'];
 export type LethalStep = components['schemas']['LethalStep'];
 export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
@@ -3747,15 +4273,21 @@ export type PlaceSignal = components['schemas']['PlaceSignal'];
 export type Plate = components['schemas']['Plate'];
 export type PlateSeen = components['schemas']['PlateSeen'];
 export type Point = components['schemas']['Point'];
+export type PredictStep = components['schemas']['PredictStep'];
+export type Prediction = components['schemas']['Prediction'];
 export type Preview = components['schemas']['Preview'];
 export type Problem = components['schemas']['Problem'];
 export type QuantalStep = components['schemas']['QuantalStep'];
 export type Quantity = components['schemas']['Quantity'];
+export type Range = components['schemas']['Range'];
 export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];
 export type ReadingOutcome = components['schemas']['ReadingOutcome'];
 export type Readings = components['schemas']['Readings'];
 export type ReferenceOutcome = components['schemas']['ReferenceOutcome'];
+export type RelationChecksStep = components['schemas']['RelationChecksStep'];
+export type RelationCurveStep = components['schemas']['RelationCurveStep'];
+export type RelationPart = components['schemas']['RelationPart'];
 export type Remark = components['schemas']['Remark'];
 export type ReplicatesStep = components['schemas']['ReplicatesStep'];
 export type Revision = components['schemas']['Revision'];
@@ -3769,6 +4301,7 @@ export type SamplePoint = components['schemas']['SamplePoint'];
 export type Save = components['schemas']['Save'];
 export type SaveLayout = components['schemas']['SaveLayout'];
 export type SavedLayout = components['schemas']['SavedLayout'];
+export type SetQuestion = components['schemas']['SetQuestion'];
 export type SetStep = components['schemas']['SetStep'];
 export type Setting = components['schemas']['Setting'];
 export type SignalColumn = components['schemas']['SignalColumn'];
@@ -3790,6 +4323,7 @@ export type TimeCourse = components['schemas']['TimeCourse'];
 export type TimePoint = components['schemas']['TimePoint'];
 export type Told = components['schemas']['Told'];
 export type Trial = components['schemas']['Trial'];
+export type TriedStart = components['schemas']['TriedStart'];
 export type Understanding = components['schemas']['Understanding'];
 export type Value = components['schemas']['Value'];
 export type Values = components['schemas']['Values'];
@@ -3800,6 +4334,8 @@ export type WellRole = components['schemas']['WellRole'];
 export type Window = components['schemas']['Window'];
 export type Worked = components['schemas']['Worked'];
 export type WorkingLine = components['schemas']['WorkingLine'];
+export type DosisRunQuestionsRelationLeavingOutLeaveOut = components['schemas']['dosis__run__questions__relation__leaving_out__LeaveOut'];
+export type DosisRunStandardsCurveLeaveOut = components['schemas']['dosis__run__standards__curve__LeaveOut'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_studies: {
@@ -4311,6 +4847,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignalLook"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_equation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EquationAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquationLook"];
                 };
             };
             /** @description What went wrong, and what to do */

@@ -6,7 +6,7 @@ import { answer, api, problemOf } from "../api/client";
 import { QUESTIONS } from "../api/declared";
 import { keys, useStudy } from "../api/hooks";
 import { newKey } from "../api/key";
-import type { Choices, OpenRun } from "../api/schema";
+import type { Choices } from "../api/schema";
 import { Button } from "../ui/Button";
 import { Pick, Segments } from "../ui/Choice";
 import { TopBar } from "../ui/TopBar";
@@ -53,13 +53,13 @@ export function NewRun() {
   const [source, setSource] = useState<Source>(NO_SOURCE);
   const [refused, setRefused] = useState("");
   const [dropping, setDropping] = useState(false);
-  const [asked, setQuestion] = useState<OpenRun["question"] | null>(null);
   const [choices, setChoices] = useState<Choices>(NO_CHOICES);
   const key = useRef(newKey());
 
+  const empty = isEmpty(source);
   const understood = useUnderstanding(source, choices);
   // Until a person chooses, the table itself says what it is most likely asked.
-  const question = asked ?? understood.data?.asks ?? "concentration";
+  const question = choices.question ?? understood.data?.question ?? "concentration";
   const open = useMutation({
     mutationFn: () =>
       answer(
@@ -87,7 +87,8 @@ export function NewRun() {
 
   const bring = (brought: Omit<Source, "number">) => {
     setSource((old) => ({ ...brought, number: old.number + 1 }));
-    setChoices(NO_CHOICES);
+    // What is asked is chosen by a person; the rest belongs to the table that was there.
+    setChoices((old) => ({ ...NO_CHOICES, question: empty ? old.question : null }));
     setRefused("");
     key.current = newKey();
     open.reset();
@@ -123,7 +124,6 @@ export function NewRun() {
     return () => window.removeEventListener("paste", onPaste);
   });
 
-  const empty = isEmpty(source);
   const result = empty ? undefined : understood.data;
   const failure = empty
     ? null
@@ -181,12 +181,11 @@ export function NewRun() {
               label="The question"
               value={question}
               options={QUESTIONS.map(({ id, sentence, by }) => ({ value: id, text: `${sentence} ${by}` }))}
-              onChange={(next) => {
-                setQuestion(next);
-                key.current = newKey();
-              }}
+              onChange={(next) => choose({ question: next })}
             />
-            {QUESTIONS.find((each) => each.id === question)?.note}
+            {result && question === result.asks
+              ? `Proposed: ${result.why}`
+              : QUESTIONS.find((each) => each.id === question)?.note}
           </p>
           {!result && (
             <div>

@@ -1,34 +1,20 @@
 /* The pasted table as it was understood: what each column, row and cell was taken for, each changeable in place. */
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { DropdownMenu } from "radix-ui";
-import { useEffect, useRef } from "react";
-import { ROLES } from "../api/declared";
+import { useEffect, useRef, useState } from "react";
+import { ROLES, rowRolesOf } from "../api/declared";
 import type { CellChoice, CellMark, Choices, ColumnKind, Role, Row, Understanding } from "../api/schema";
 import { Pick } from "../ui/Choice";
 import { RoleMark } from "../ui/RoleMark";
 import type { Choose } from "./choices";
 
-const KINDS: { value: ColumnKind; text: string }[] = [
-  { value: "name", text: "name" },
-  { value: "role", text: "role" },
-  { value: "level", text: "concentration" },
-  { value: "reading", text: "reading" },
-  { value: "dilution", text: "dilution" },
-  { value: "series", text: "series" },
-  { value: "well", text: "well" },
-  { value: "plate", text: "plate" },
-  { value: "channel", text: "wavelength" },
-  { value: "time", text: "time point" },
-  { value: "note", text: "note" },
-  { value: "ignore", text: "leave out" },
-];
 const MEANINGS: { value: CellChoice["meaning"]; text: string }[] = [
   { value: "above", text: "Above the instrument's range" },
   { value: "below", text: "Below the instrument's range" },
   { value: "missing", text: "Missing" },
   { value: "text", text: "Text, not a reading" },
 ];
-const NUMERIC: ColumnKind[] = ["level", "reading", "dilution"];
+const NUMERIC: ColumnKind[] = ["level", "reading", "dilution", "error"];
 const TINTS: Partial<Record<CellMark, string>> = {
   above: "bg-iodine-tint text-iodine",
   below: "bg-iodine-tint text-iodine",
@@ -71,8 +57,43 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
   };
   const setKind = (column: number, kind: ColumnKind) =>
     choose({ columns: [...choices.columns!.filter((c) => c.column !== column), { column, kind }] });
-  const setRole = (row: number, role: Role) =>
-    choose({ rows: [...choices.rows!.filter((c) => c.row !== row), { row, role }] });
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [anchor, setAnchor] = useState<number | null>(null);
+  const [editing, setEditing] = useState<{ row: number; column: number } | null>(null);
+  const roles = rowRolesOf(understood.question).map(({ role, title }) => ({ value: role, text: title }));
+  /** Those of the question, and what a row is taken for where the question has no such role. */
+  const rolesFor = (role: Role) =>
+    roles.some((each) => each.value === role) ? roles : [...roles, { value: role, text: ROLES[role].title }];
+  const kinds = (understood.kinds ?? []).map(({ kind, text }) => ({ value: kind, text }));
+  const was = new Map((understood.edited ?? []).map((each) => [`${each.row} ${each.column}`, each.was]));
+  const chooseRow = (row: number, stretch: boolean) => {
+    if (stretch && anchor !== null) {
+      const [from, to] = [Math.min(anchor, row), Math.max(anchor, row)];
+      const between = understood.rows.filter((each) => each.role && each.number >= from && each.number <= to);
+      setChosen(new Set([...chosen, ...between.map((each) => each.number)]));
+      return;
+    }
+    setAnchor(row);
+    setChosen(new Set(chosen.has(row) ? [...chosen].filter((each) => each !== row) : [...chosen, row]));
+  };
+  /** Of a row, or of all that are chosen when it is one of them. */
+  const setRole = (row: number, role: Role) => {
+    const rows = chosen.has(row) ? [...chosen] : [row];
+    choose({
+      rows: [
+        ...choices.rows!.filter((c) => !rows.includes(c.row)),
+        ...rows.map((each) => ({ row: each, role })),
+      ],
+    });
+  };
+  const edit = (row: number, column: number, text: string | null) => {
+    setEditing(null);
+    if (text === null) return;
+    const others = choices.edits!.filter((each) => each.row !== row || each.column !== column);
+    const back = was.get(`${row} ${column}`) === text;
+    choose({ edits: back ? others : [...others, { row, column, text }] });
+  };
+  const isEdited = (row: number, column: number) => editing?.row === row && editing.column === column;
   const setMeaning = (row: number, column: number, meaning: CellChoice["meaning"]) =>
     choose({
       cells: [
@@ -106,19 +127,37 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
                 quiet
                 label={`Column ${i + 1} holds`}
                 value={column.kind}
-                options={KINDS}
+                options={kinds}
                 onChange={(kind) => setKind(i, kind)}
               />
             </div>
-            <div
-              className={`truncate font-semibold ${NUMERIC.includes(column.kind) ? "text-right" : ""}`}
-              title={column.heading}
-            >
-              {column.heading || "–"}
-              {column.kind === "level" && column.unit && !column.heading.includes(column.unit) && (
-                <span className="font-normal text-iodine"> / {column.unit}</span>
-              )}
-            </div>
+            {understood.heading_row != null && isEdited(understood.heading_row, i) ? (
+              <CellField
+                text={column.heading}
+                label={`Heading of column ${i + 1}`}
+                onDone={(text) => edit(understood.heading_row!, i, text)}
+              />
+            ) : (
+              // biome-ignore lint/a11y/noStaticElementInteractions: a heading takes a key and a double click to be typed over
+              <div
+                className={`truncate font-semibold ${NUMERIC.includes(column.kind) ? "text-right" : ""}`}
+                title={`${column.heading} — double click to change it`}
+                tabIndex={understood.heading_row != null ? 0 : undefined}
+                onDoubleClick={() =>
+                  understood.heading_row != null && setEditing({ row: understood.heading_row, column: i })
+                }
+                onKeyDown={(event) =>
+                  (event.key === "Enter" || event.key === "F2") &&
+                  understood.heading_row != null &&
+                  setEditing({ row: understood.heading_row, column: i })
+                }
+              >
+                {column.heading || "–"}
+                {column.kind === "level" && column.unit && !column.heading.includes(column.unit) && (
+                  <span className="font-normal text-iodine"> / {column.unit}</span>
+                )}
+              </div>
+            )}
           </div>
         ))}
       </div>
@@ -134,7 +173,20 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
               className="absolute inset-x-0 grid items-stretch border-b border-rule/70"
             >
               <span role="cell" className="px-2 leading-7 text-graphite">
-                {row.number}
+                {row.role && !plated ? (
+                  <button
+                    type="button"
+                    aria-label={`Choose row ${row.number}`}
+                    aria-pressed={chosen.has(row.number)}
+                    title="Choose rows (with Shift all between) to give them one role"
+                    className={`w-full rounded-sm text-left ${chosen.has(row.number) ? "bg-permanganate-tint font-semibold text-permanganate" : ""}`}
+                    onClick={(event) => chooseRow(row.number, event.shiftKey)}
+                  >
+                    {row.number}
+                  </button>
+                ) : (
+                  row.number
+                )}
               </span>
               <span role="cell" className={`items-center gap-1 px-1.5 ${plated ? "hidden" : "flex"}`}>
                 {row.role ? (
@@ -144,10 +196,7 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
                       quiet
                       label={`Role of row ${row.number}`}
                       value={row.role}
-                      options={(Object.keys(ROLES) as Role[]).map((role) => ({
-                        value: role,
-                        text: ROLES[role].title,
-                      }))}
+                      options={rolesFor(row.role)}
                       onChange={(role) => setRole(row.number, role)}
                     />
                   </>
@@ -166,17 +215,28 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
                   {row.cells.filter(Boolean).join("  ")}
                 </span>
               ) : (
-                row.cells.map((cell, column) => (
-                  <Cell
-                    key={column}
-                    text={cell}
-                    mark={row.marks[column]!}
-                    kind={columns[column]!.kind}
-                    place={`“${cell}” in row ${row.number}`}
-                    onMeaning={(meaning) => setMeaning(row.number, column, meaning)}
-                    row={row}
-                  />
-                ))
+                row.cells.map((cell, column) =>
+                  isEdited(row.number, column) ? (
+                    <CellField
+                      key={column}
+                      text={cell}
+                      label={`Column ${column + 1} of row ${row.number}`}
+                      onDone={(text) => edit(row.number, column, text)}
+                    />
+                  ) : (
+                    <Cell
+                      key={column}
+                      text={cell}
+                      mark={row.marks[column]!}
+                      kind={columns[column]!.kind}
+                      place={`“${cell}” in row ${row.number}`}
+                      onMeaning={(meaning) => setMeaning(row.number, column, meaning)}
+                      onEdit={() => setEditing({ row: row.number, column })}
+                      was={was.get(`${row.number} ${column}`)}
+                      row={row}
+                    />
+                  ),
+                )
               )}
             </div>
           );
@@ -206,9 +266,12 @@ interface CellProps {
   place: string;
   row: Row;
   onMeaning: (meaning: CellChoice["meaning"]) => void;
+  onEdit: () => void;
+  /** What was typed, where the cell has been set right. */
+  was: string | undefined;
 }
 
-function Cell({ text, mark, kind, place, row, onMeaning }: CellProps) {
+function Cell({ text, mark, kind, place, row, onMeaning, onEdit, was }: CellProps) {
   const align = NUMERIC.includes(kind) ? "text-right" : "";
   const dim =
     kind === "ignore" || row.role === "unused"
@@ -217,11 +280,13 @@ function Cell({ text, mark, kind, place, row, onMeaning }: CellProps) {
         ? "text-graphite"
         : "";
   const tint = TINTS[mark] ?? dim;
-  const box = `truncate border-l border-rule/70 px-2 leading-7 ${align} ${tint}`;
+  const edited = was === undefined ? "" : "underline decoration-permanganate decoration-2 underline-offset-4";
+  const box = `truncate border-l border-rule/70 px-2 leading-7 ${align} ${tint} ${edited}`;
+  const about = was === undefined ? text : `${text} — typed was “${was}”`;
   if (kind !== "reading" || !ODD.includes(mark)) {
     const unit = mark === "unit" ? /^(.*?\d)(\s*[^\d.,]+)$/.exec(text) : null;
     return (
-      <span role="cell" className={box} title={text}>
+      <span role="cell" className={box} title={about} onDoubleClick={onEdit}>
         {unit ? unit[1] : text}
         {unit && <span className="text-iodine">{unit[2]}</span>}
       </span>
@@ -241,6 +306,12 @@ function Cell({ text, mark, kind, place, row, onMeaning }: CellProps) {
             align="end"
             className="z-50 rounded-md border border-rule bg-chalk p-1 shadow-lg"
           >
+            <DropdownMenu.Item
+              onSelect={onEdit}
+              className="rounded-md px-3 py-1 outline-none data-[highlighted]:bg-permanganate-tint"
+            >
+              Set it right …
+            </DropdownMenu.Item>
             <DropdownMenu.Label className="px-3 py-1 text-sm text-graphite">{place} means</DropdownMenu.Label>
             {MEANINGS.map((meaning) => (
               <DropdownMenu.Item
@@ -255,5 +326,41 @@ function Cell({ text, mark, kind, place, row, onMeaning }: CellProps) {
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
     </span>
+  );
+}
+
+/** A cell typed over: Enter or leaving it keeps what stands there, Escape does not. */
+function CellField({
+  text,
+  label,
+  onDone,
+}: {
+  text: string;
+  label: string;
+  onDone: (text: string | null) => void;
+}) {
+  const [draft, setDraft] = useState(text);
+  const left = useRef(false);
+  const done = (kept: boolean) => {
+    if (left.current) return;
+    left.current = true;
+    onDone(kept && draft.trim() !== text ? draft.trim() : null);
+  };
+  return (
+    <input
+      // biome-ignore lint/a11y/noAutofocus: it was just asked for
+      autoFocus
+      aria-label={label}
+      value={draft}
+      maxLength={200}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={() => done(true)}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") done(true);
+        if (event.key === "Escape") done(false);
+      }}
+      className="min-w-0 border border-permanganate bg-chalk px-1.5"
+    />
   );
 }

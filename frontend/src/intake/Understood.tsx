@@ -132,15 +132,7 @@ function ChangeOf({
         />
       );
     case "unit":
-      return (
-        <Field
-          label="Unit of the concentrations"
-          placeholder="unit"
-          narrow
-          value={understood.level_unit}
-          onCommit={(level_unit) => choose({ level_unit })}
-        />
-      );
+      return <UnitChange key={understood.level_unit} unit={understood.level_unit} choose={choose} />;
     case "stack":
       return (
         <Button look="text" onClick={() => choose({ stack: false })}>
@@ -153,7 +145,7 @@ function ChangeOf({
           look="text"
           onClick={() => choose({ turn: !understood.turned, columns: [], rows: [], cells: [] })}
         >
-          Turn rows into columns
+          {understood.turned ? "Turn it back: rows as they came" : "Turn it: headings down the first column"}
         </Button>
       );
     case "shape":
@@ -184,8 +176,9 @@ function ChangeOf({
           value={understood.across}
           options={[
             { value: "replicates", text: "replicates" },
-            { value: "channels", text: "different readings" },
             { value: "series", text: "series" },
+            { value: "channels", text: "different readings" },
+            { value: "pairs", text: "pairs of x and y" },
           ]}
           onChange={(across) => choose({ across })}
         />
@@ -200,11 +193,64 @@ function ChangeOf({
           Join matching rows
         </Button>
       );
+    case "log":
+      return (
+        <Button look="text" onClick={() => choose({ log_levels: false })}>
+          They are no logarithms
+        </Button>
+      );
+    case "zero":
+      return (
+        <span className="flex flex-col items-end gap-1">
+          <Pick
+            label="Which log dose stands for none"
+            value={choices.zero_level == null ? "none" : "lowest"}
+            options={[
+              { value: "none", text: "none of them" },
+              { value: "lowest", text: `${understood.zero} does` },
+            ]}
+            onChange={(which) => choose({ zero_level: which === "lowest" ? understood.zero : null })}
+          />
+          <Button look="text" onClick={() => choose({ log_levels: false })}>
+            They are no logarithms
+          </Button>
+        </span>
+      );
+    case "question":
+      return <span className="text-sm text-graphite">change above</span>;
     case "cells":
       return <span className="text-sm text-graphite">change in the cell</span>;
     default:
       return null;
   }
+}
+
+/** Another unit is either another name for the same numbers, or the same levels in other numbers; never silently one. */
+function UnitChange({ unit, choose }: { unit: string; choose: Choose }) {
+  const [wanted, setWanted] = useState<string | null>(null);
+  const field = (
+    <Field
+      label="Unit of the levels"
+      placeholder="unit"
+      narrow
+      value={unit}
+      onCommit={(next) =>
+        unit === "" || next === "" ? choose({ level_unit: next, level_shown: null }) : setWanted(next)
+      }
+    />
+  );
+  if (wanted === null) return field;
+  return (
+    <span role="group" aria-label={`Unit ${wanted}`} className="flex flex-col items-end gap-1">
+      {field}
+      <Button look="text" onClick={() => choose({ level_unit: wanted, level_shown: null })}>
+        The numbers are in {wanted} (relabel)
+      </Button>
+      <Button look="text" onClick={() => choose({ level_shown: wanted })}>
+        Show in {wanted} (convert)
+      </Button>
+    </span>
+  );
 }
 
 interface FieldProps {

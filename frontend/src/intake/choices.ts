@@ -8,4 +8,5 @@ export const NO_CHOICES: Choices = {
   columns: [],
   rows: [],
   cells: [],
+  edits: [],
 };

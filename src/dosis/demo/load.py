@@ -2,7 +2,7 @@
 
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from dosis.demo import brine_shrimp, diatom, domoic_acid, screen
+from dosis.demo import brine_shrimp, diatom, domoic_acid, relations, screen
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
@@ -18,6 +18,8 @@ PLATE = "Domoic acid, plate 3"
 GROWTH = "Diatom growth, TP-17"
 MORTALITY = "Brine shrimp, TP-17, 48 h"
 SCREEN = "Extract screen, plate 1"
+SALINITY = "Salinity of the moorings"
+RATE = "Phosphatase on temperature"
 RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
 
 
@@ -37,6 +39,12 @@ def load(database: Database) -> None:
         runs.create(db, _run(study, MORTALITY, brine_shrimp.table(), "mortality"), AUTHOR)
         many = runs.create(db, _run(study, SCREEN, screen.plate(), "dose"), AUTHOR)
         history.change(db, many, 1, str(_key(f"{SCREEN} 1")), screen.changes(), AUTHOR)
+        for title, text, steps in (
+            (SALINITY, relations.salinity_table(), relations.salinity_changes()),
+            (RATE, relations.rate_table(), relations.rate_changes()),
+        ):
+            made = runs.create(db, _run(study, title, text, "relation"), AUTHOR)
+            history.change(db, made, 1, str(_key(f"{title} 1")), steps, AUTHOR)
 
 
 def _run(study: int, title: str, text: str, question: QuestionId = "concentration") -> runs.NewRun:

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from dosis.core.numbers import Meaning, TypedNumber
+from dosis.core.numbers import Meaning, TypedNumber, parse_number
 from dosis.core.units import is_unit
 from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
@@ -21,10 +21,15 @@ Facts = dict[str, object]
 
 
 class Spot(NamedTuple):
-    """One place that was read: its series, and the column of each channel there (None where it has none)."""
+    """One place that was read: its series, and the column of each channel there (None where it has none).
+
+    level : the column of its level, where the row has several; error : that of the error of its first channel.
+    """
 
     series: str
     columns: tuple[int | None, ...]
+    level: int | None = None
+    error: int | None = None
 
 
 def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
@@ -61,8 +66,14 @@ def _rows(table: Table, chosen: Choices, meanings: Mapping[tuple[int, int], Mean
             (i for i, spot in enumerate(spots) if any(c is not None and cells[c] for c in spot.columns)), default=0
         )
         for spot in spots[: last + 1]:
-            own = (*key, spot.series)
-            facts.setdefault(own, {**fact, "series": spot.series or fact["series"]})
+            series = ", ".join(filter(None, (str(fact["series"]), spot.series)))[:MAX_NAME]
+            own: Key = (*key, spot.series)
+            here = fact
+            if spot.level is not None:
+                level = table.at_levels[spot.level].values.get(number)
+                here = {**fact, "level": level, "role": _role_at(fact["role"], level)}
+                own = (spot.series, level) if chosen.stack and level is not None else (number, spot.series)
+            facts.setdefault(own, {**here, "series": series})
             parts = [
                 reading_cell(None if c is None else table.columns[c].numbers[at], meanings.get((number, c or 0)))
                 for c in spot.columns
@@ -70,10 +81,12 @@ def _rows(table: Table, chosen: Choices, meanings: Mapping[tuple[int, int], Mean
             reading = Reading(
                 id=len(readings) + 1, row=number, column=spot.columns[0] or 0, text=parts[0].text,
                 meaning=parts[0].meaning, value=parts[0].value, more=tuple(parts[1:]),
+                error=None if spot.error is None else _error(table.columns[spot.error].numbers[at]),
             )  # fmt: skip
             readings.append(reading)
             members.setdefault(own, []).append(reading.id)
-    channels = tuple(dict.fromkeys(table.channels)) if table.across == "channels" else ()
+    counts = tuple(dict.fromkeys(count for count, _ in table.counts))
+    channels = () if table.across != "channels" else counts or tuple(dict.fromkeys(table.channels))
     return (
         Readings(readings=tuple(readings), channels=_quantities(table, channels), notes=_notes(table)), members, facts
     )  # fmt: skip
@@ -83,14 +96,48 @@ def _spots(table: Table) -> list[Spot]:
     """The places of a row. Channels that were read more often than others leave gaps in those."""
     columns = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING]
     if table.across == "replicates":
-        return [Spot("", (column,)) for column in columns]
-    if table.across == "series":
-        return [Spot(name, (column,)) for column, name in zip(columns, table.channels, strict=True)]
+        return [Spot("", (column,), error=_error_of(table, column)) for column in columns]
+    if table.across in ("series", "pairs"):
+        return [
+            Spot(name, (column,), _level_of(table, column), _error_of(table, column))
+            for column, name in zip(columns, table.channels, strict=True)
+        ]
+    if table.counts and (times := list(dict.fromkeys(time for _, time in table.counts if time))):
+        return _at_times(table, columns, times)
     own: dict[str, list[int]] = {}
+    first_error = _error_of(table, columns[0]) if len(columns) == 1 else None
     for column, channel in zip(columns, table.channels, strict=True):
         own.setdefault(channel, []).append(column)
     most = max(map(len, own.values()))
-    return [Spot("", tuple(c[k] if k < len(c) else None for c in own.values())) for k in range(most)]
+    return [Spot("", tuple(c[k] if k < len(c) else None for c in own.values()), error=first_error) for k in range(most)]
+
+
+def _at_times(table: Table, columns: list[int], times: list[str]) -> list[Spot]:
+    """A place for each time at which a row was counted; what names no time was the same at all of them."""
+    names = list(dict.fromkeys(count for count, _ in table.counts))
+    at = {pair: column for column, pair in zip(columns, table.counts, strict=True)}
+    return [Spot(time, tuple(at.get((name, time), at.get((name, ""))) for name in names)) for time in times]
+
+
+def _level_of(table: Table, column: int) -> int | None:
+    """Of pairs, the column of x that stands before that of y."""
+    return max((at for at in table.at_levels if at < column), default=None) if len(table.at_levels) > 1 else None
+
+
+def _error_of(table: Table, column: int) -> int | None:
+    after = column + 1
+    return after if after < len(table.kinds) and table.kinds[after] is ColumnKind.ERROR else None
+
+
+def _error(cell: TypedNumber) -> float | None:
+    """A standard error or deviation as typed, with or without its sign; none where it is no positive number."""
+    text = cell.text.lstrip("±+/- ")
+    value = cell.value if cell.meaning is Meaning.NUMBER else parse_number(text).value
+    return value if value is not None and value > 0 else None
+
+
+def _role_at(role: object, level: float | None) -> object:
+    return Role.STANDARD if role is Role.SAMPLE and level is not None else role
 
 
 def _wells(table: Table, found: WellList, meanings: Mapping[tuple[int, int], Meaning]) -> tuple[

@@ -23,6 +23,11 @@ class Cells:
         """The first column of that kind."""
         return self._places.get(kind)
 
+    @cached_property
+    def reading_columns(self) -> list[int]:
+        """The columns of readings."""
+        return [i for i, kind in enumerate(self.kinds) if kind == "reading"]
+
     def cell(self, cells: list[str], kind: ColumnKind) -> str:
         """A row's cell in the column of that kind, empty when there is none."""
         index = self._places.get(kind)

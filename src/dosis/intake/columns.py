@@ -1,33 +1,51 @@
 """Which column is what: from its heading first, from its cells where the heading is silent."""
 
 import re
-from collections.abc import Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from itertools import pairwise
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number, parse_numbers
-from dosis.core.units import is_unit, normal_unit
-from dosis.intake.understanding import Across, ColumnKind
+from dosis.core.units import UnitError, convert, is_unit, normal_unit
+from dosis.intake.series import is_measured, without_number
+from dosis.intake.understanding import ColumnKind
+from dosis.run.trade_words import are_counts, column_word, counted
 from dosis.run.wells import parse_well
 
 # The first pattern that a heading matches decides.
 HEADINGS: tuple[tuple[ColumnKind, re.Pattern[str]], ...] = tuple(
     (kind, re.compile(pattern, re.IGNORECASE))
     for kind, pattern in (
+        (
+            ColumnKind.ERROR,
+            r"^(errors?|s\.?d\.?|s\.?e\.?(m\.?)?|st(andar)?d\.?[ _-]?(dev(iation)?|err(or)?)\.?|±.*|\+/?-.*"
+            r"|u ?\(.*\)|uncertainty( .*)?|.+ (sd|sem|error|std ?dev)|(sd|sem|error)( of)? .+)$",
+        ),
         (ColumnKind.WELL, r"^(wells?|well[ _-]?(id|name|position)|position|pos\.?)$"),
         (ColumnKind.PLATE, r"^(plates?|plate[ _-]?(id|name|no\.?|number)|barcode)$"),
         (ColumnKind.CHANNEL, r"^(wave ?lengths?|λ|nm|filter|cycle|channel)( ?[(\[/,].*)?$"),
-        (ColumnKind.SERIES, r"^(series|compound|treatment|lot|batch|group|clone|strain|species)$"),
+        (ColumnKind.SERIES, r"^(series|compounds?|treatment|lot|batch|group|clone|strain|species|substance|toxicant)$"),
+        (ColumnKind.VESSEL, r"^(vessel|tank|beaker|jar|chamber|tube|vial|replicate|rep)( ?(no\.?|number|id|#))?$"),
         (ColumnKind.ROLE, r"^(role|type|kind|class|sample type)$"),
         (ColumnKind.NOTE, r"^(notes?|comments?|remarks?|date|time)$"),
         (ColumnKind.DILUTION, r"^(dil(ution|n)?\b.*|d\.?f\.?|(dilution )?factor)$"),
-        (ColumnKind.LEVEL, r"^(conc(entration|n)?\b.*|c|level|known.*|nominal.*|expected.*|target.*|dose|amount|x)$"),
+        (ColumnKind.LEVEL, r"^(conc(entration|n)?\b.*|c|level|known.*|nominal.*|expected.*|target.*|doses?|amount|x)$"),
+        (ColumnKind.LEVEL, r"^(log ?(10)?|lg)[ _]*\(?\[?(dose|conc(entration|n)?|c|m|molar)\b.*$"),
         (ColumnKind.LEVEL, r"^(standards?|std|calibrator)[\s\[(/,]+(?!id|name).+"),
-        (ColumnKind.NAME, r"^(samples?|names?|id|labels?|tube|description|standards?|identity|sample[ _-]?(id|name))$"),
+        (ColumnKind.NAME, r"^(samples?|names?|id|labels?|description|standards?|identity|sample[ _-]?(id|name))$"),
     )
 )
+_AMOUNT = re.compile(r"^[fpnµmk]?(g|mol|M|L)\b|^%$|^pp[mbt]$")
 _HEADING_UNIT = re.compile(r"^(?P<name>.*?)\s*(?:[(\[](?P<unit>[^()\[\]]+)[)\]]|(?:/|\bin\b|,)\s+(?P<bare>\S.*))$")
-_REPLICATE = re.compile(r"[\s_#.,(-]*(?:(?:rep(?:licate|l)?|reading|no|nr|#)\.?\s*)?\d+\)?$", re.IGNORECASE)
+# Kinds that a word in another language names; the others are for headings that count or err.
+_WORDED = {kind.value: kind for kind in ColumnKind}
+
+
+# "Dose mg/L", "Conc µM", "Temp °C": a unit that stands last without a bracket; "450 nm" and "Lot A" are none.
+_TRAILING_UNIT = re.compile(
+    r"^(?P<name>.*[^\W\d]\)?)\s+(?P<unit>(?P<bare>[^\s/]+/[^\s/]+|%|‰|°C|[fpnuµm]M|[µnmk]?g|[µm]L|mV|min|nm|ppm|ppb|psu))$"
+)
 
 
 @dataclass(frozen=True)
@@ -64,7 +82,7 @@ def columns_of(grid: list[list[str]], headings: list[str], decimal: Decimal) -> 
 
 def split_heading(heading: str) -> tuple[str, str]:
     """A heading's quantity and unit: "Conc (µM)" → ("Conc", "µM"); the unit only where it is one."""
-    match = _HEADING_UNIT.match(heading.strip())
+    match = _HEADING_UNIT.match(heading.strip()) or _TRAILING_UNIT.match(heading.strip())
     if match is None:
         bare = heading.strip()
         return ("", normal_unit(bare)) if is_unit(bare) and len(bare) > 1 and "/" in bare else (bare, "")
@@ -73,25 +91,15 @@ def split_heading(heading: str) -> tuple[str, str]:
 
 
 def stem(heading: str) -> str:
-    """A heading without its replicate number: "Reading 2" → "Reading", "A880 rep 1" → "A880"."""
-    return _REPLICATE.sub("", split_heading(heading)[0]).strip()
+    """A heading without its unit and its replicate number: "A880 rep 1" → "A880"; "Trial 1" stays."""
+    return without_number(split_heading(heading)[0])
 
 
 _WAVELENGTH = re.compile(
     r"(?:^|[^\d.])(\d{3,4})\s*nm\b|^(?:a|abs|absorbance|od|e|em|ex|f|t)[\s_(]*(\d{3,4})\b|^(\d{3,4})$", re.IGNORECASE
 )
 _NUMBERED = re.compile(r"^\d+(?:[.,]\d+)?\s*(?:s|sec|min|h|d|nm|°C)?$", re.IGNORECASE)
-_AGAIN = re.compile(r"^(readings?|repeats?|repl(icate)?s?|reps?|duplicates?|first|second|third|[a-c])$", re.IGNORECASE)
-
-
-COUNTS = re.compile(
-    r"^(n|total|exposed|tested|animals|affected|dead|died|killed|deaths|responding|alive)$", re.IGNORECASE
-)
-
-
-def are_counts(names: Iterable[str]) -> bool:
-    """Whether these headings tell of how many were exposed and how many affected."""
-    return sum(bool(COUNTS.match(name)) for name in names) > 1
+_AGAIN = re.compile(r"^(readings?|repeats?|repl(icate)?s?|reps?|duplicates?|first|second|third)$", re.IGNORECASE)
 
 
 _TIME = re.compile(r"^(exposure )?(time|hours?|days?|minutes?)( of exposure)?$", re.IGNORECASE)
@@ -121,22 +129,10 @@ def channel_of(heading: str, unit: str = "") -> str:
     return "" if _AGAIN.match(found) else found
 
 
-def guess_across(channels: list[str], kinds: list[ColumnKind]) -> Across:
-    """What several reading columns are to each other: replicates, channels of one place, or series of their own."""
-    different = list(dict.fromkeys(channels))
-    if len(different) < 2:
-        return "replicates"
-    numbered = sum(bool(re.match(r"^\d", channel)) for channel in different)
-    if 2 * numbered > len(different):
-        return "channels"
-    if are_counts(different):
-        return "channels"
-    by_row = ColumnKind.NAME in kinds or ColumnKind.WELL in kinds
-    return "series" if ColumnKind.LEVEL in kinds and not by_row else "channels"
-
-
 def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
-    """What each column holds. At most one each but of readings and notes."""
+    """What each column holds. At most one each but of readings, errors and notes, and x of (x, y) pairs."""
+    if pairs := _pairs(columns):
+        return pairs
     kinds: list[ColumnKind | None] = [_by_heading(column) for column in columns]
     if ColumnKind.WELL not in kinds:
         wells = next((i for i, column in enumerate(columns) if _all_wells(column)), None)
@@ -153,7 +149,17 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
             kinds[later] = None
     if (time := _time_of_counts(columns)) is not None:
         kinds[time] = ColumnKind.TIME
+    kinds = _vessels(kinds, columns)
+    kinds = _errors_with_readings(kinds, columns)
+    if ColumnKind.LEVEL not in kinds and (axis := _axis(columns)) is not None:
+        kinds[axis] = ColumnKind.LEVEL
     open_numeric = [i for i, k in enumerate(kinds) if k is None and columns[i].numeric]
+    named = any(kind in (ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.WELL) for kind in kinds) or any(
+        kind is None and not column.numeric for kind, column in zip(kinds, columns, strict=True)
+    )
+    if ColumnKind.LEVEL not in kinds and named and (by_unit := _level_by_unit(columns, open_numeric)) is not None:
+        kinds[by_unit] = ColumnKind.LEVEL
+        open_numeric.remove(by_unit)
     if ColumnKind.LEVEL not in kinds and (level := _level_by_cells(columns, open_numeric)) is not None:
         kinds[level] = ColumnKind.LEVEL
         open_numeric.remove(level)
@@ -200,8 +206,92 @@ def _dividing(columns: list[ColumnCells], kinds: list[ColumnKind]) -> int | None
 
 SINGLE = (
     ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL, ColumnKind.DILUTION, ColumnKind.SERIES, ColumnKind.WELL,
-    ColumnKind.PLATE, ColumnKind.CHANNEL, ColumnKind.TIME,
+    ColumnKind.PLATE, ColumnKind.CHANNEL, ColumnKind.TIME, ColumnKind.VESSEL,
 )  # fmt: skip
+
+
+AXIS = re.compile(
+    r"^(wave ?(lengths?|numbers?)|λ|ν|nm|cm-1|time|t|elapsed( time)?|cycles?|minutes?|min|seconds?|sec|s"
+    r"|hours?|h|days?)$",
+    re.IGNORECASE,
+)
+
+
+def is_axis(heading: str) -> bool:
+    """Whether a heading is that of wavelengths or times."""
+    quantity = split_heading(heading)[0]
+    return bool(AXIS.match(quantity)) or column_word(quantity) == "time"
+
+
+def _axis(columns: list[ColumnCells]) -> int | None:
+    """A first column of wavelengths or times with numbers beside it, and nothing else: no names of what was read."""
+    first, others = columns[0], columns[1:]
+    beside = bool(others) and all(column.numeric for column in others if any(n.text.strip() for n in column.numbers))
+    return 0 if beside and is_axis(first.heading) and first.numeric else None
+
+
+def _vessels(kinds: list[ColumnKind | None], columns: list[ColumnCells]) -> list[ColumnKind | None]:
+    """A column of tubes or tanks says which of several alike a row is where names or counts stand beside it.
+
+    Where nothing else names the rows, it does: "tube 5" and "Tank 3" are samples.
+    """
+    at = kinds.index(ColumnKind.VESSEL) if ColumnKind.VESSEL in kinds else None
+    if at is None or ColumnKind.NAME in kinds or are_counts([split_heading(c.heading)[0] for c in columns]):
+        return kinds
+    if re.match(r"rep", columns[at].heading, re.IGNORECASE) and (
+        ColumnKind.LEVEL in kinds or ColumnKind.SERIES in kinds
+    ):
+        return kinds
+    return [ColumnKind.NAME if i == at else kind for i, kind in enumerate(kinds)]
+
+
+def _errors_with_readings(
+    kinds: list[ColumnKind | None], columns: list[ColumnCells]
+) -> list[ColumnKind | None]:  # fmt: skip
+    """Errors are errors of the column before them; without one, or without numbers, the heading says nothing."""
+    found = list(kinds)
+    for i, kind in enumerate(kinds):
+        before = columns[i - 1] if i else None
+        if kind is ColumnKind.ERROR and not (columns[i].numeric and before is not None and before.numeric):
+            found[i] = None
+    return found
+
+
+def _pairs(columns: list[ColumnCells]) -> list[ColumnKind]:
+    """(x, y) pairs side by side: as many columns of x as of y, in turn, each kind under headings of one stem."""
+    full = [column for column in columns if any(n.meaning is not Meaning.MISSING for n in column.numbers)]
+    if len(full) < 4 or len(full) % 2 or len(full) != len(columns) or not all(column.numeric for column in full):
+        return []
+    if not all(column.heading for column in full):
+        return []
+    xs, ys = full[::2], full[1::2]
+    same = [_common([split_heading(c.heading)[0] for c in some]) for some in (xs, ys)]
+    if not all(same) or same[0].isdigit() or same[0] == same[1] or counted(same[1]) is not None or is_measured(same[0]):
+        return []
+    mostly = [sum(_climbs(column) for column in some) for some in (xs, ys)]
+    if mostly[0] < len(xs):
+        return []
+    return [ColumnKind.LEVEL, ColumnKind.READING] * len(xs)
+
+
+def _climbs(column: ColumnCells) -> bool:
+    values = [n.value for n in column.numbers if n.meaning is Meaning.NUMBER and n.value is not None]
+    steps = [b - a for a, b in pairwise(values)]
+    return len(values) > 2 and (all(s >= 0 for s in steps) or all(s <= 0 for s in steps))
+
+
+def _common(headings: Sequence[str]) -> str:
+    """The words that all headings share at one end, when each is these words and what tells it from the others."""
+    words = [heading.casefold().split() for heading in headings]
+    bare = [w[:-1] if len(w) > 1 else [re.sub(r"[_.-]?\d+$", "", w[0])] for w in words if w]
+    if len(bare) < len(headings):
+        return ""
+    if all(w == words[0] for w in words):
+        return " ".join(words[0])
+    if all(w == bare[0] for w in bare) and bare[0] and bare[0] != [""]:
+        return " ".join(bare[0])
+    ends = [w[-1] for w in words]
+    return ends[0] if all(len(w) > 1 for w in words) and len(set(ends)) == 1 else ""
 
 
 def _time_of_counts(columns: list[ColumnCells]) -> int | None:
@@ -209,7 +299,8 @@ def _time_of_counts(columns: list[ColumnCells]) -> int | None:
     quantities = [split_heading(column.heading)[0] for column in columns]
     if not are_counts(quantities):
         return None
-    times = (i for i, quantity in enumerate(quantities) if _TIME.match(quantity) and columns[i].numeric)
+    times = (i for i, q in enumerate(quantities)
+             if (_TIME.match(q) or column_word(q) == "time") and columns[i].numeric)  # fmt: skip
     return next(times, None)
 
 
@@ -224,7 +315,7 @@ def _all_wells(column: ColumnCells) -> bool:
 
 
 def _by_heading(column: ColumnCells) -> ColumnKind | None:
-    quantity, unit = split_heading(column.heading)
+    quantity = split_heading(column.heading)[0]
     for kind, pattern in HEADINGS:
         if pattern.match(column.heading.strip()) or (quantity and pattern.match(quantity)):
             # "Standard" over numbers is a level; over words it is a name, and "Sample" over numbers numbers them.
@@ -232,9 +323,19 @@ def _by_heading(column: ColumnCells) -> ColumnKind | None:
                 kind is ColumnKind.NAME and column.numeric and re.match(r"st(andar)?d", column.heading, re.IGNORECASE)
             )
             return ColumnKind.LEVEL if level or (kind is ColumnKind.NAME and column.has_units) else kind
-    if column.numeric and unit and re.match(r"^[fpnµmk]?(g|mol|M|L)\b|^%$|^pp[mbt]$", unit):
-        return ColumnKind.LEVEL
+    if (
+        (word := column_word(quantity or column.heading)) in _WORDED
+        and not (word == "note" and column.numeric)
+        and (word != "reading" or column.numeric)
+    ):
+        # Words of other languages say the same as the patterns above; a time is one only of counts.
+        return None if word == "time" else _WORDED[word]
     return None
+
+
+def _level_by_unit(columns: list[ColumnCells], numeric: list[int]) -> int | None:
+    """A column headed by a unit of amount, beside names of what was read; without any the first column is x."""
+    return next((i for i in numeric if _AMOUNT.match(split_heading(columns[i].heading)[1])), None)
 
 
 def _level_by_cells(columns: list[ColumnCells], numeric: list[int]) -> int | None:
@@ -246,10 +347,15 @@ def _level_by_cells(columns: list[ColumnCells], numeric: list[int]) -> int | Non
     if len(numeric) < 2:
         return None
     first, second = numeric[0], numeric[1]
-    if stem(columns[first].heading) and stem(columns[first].heading) == stem(columns[second].heading):
-        return None
+    alike = [_bare(columns[i].heading) for i in (first, second)]
+    if alike[0] and alike[0] == alike[1]:
+        return None  # "S1, S2, S3" are things of one kind; none of them is what the others were read at
     gaps = max(columns[i].gaps for i in numeric)
     return next(i for i in numeric if columns[i].gaps == gaps) if gaps > columns[second].gaps else first
+
+
+def _bare(heading: str) -> str:
+    return re.sub(r"[\s_#.,(-]*\d+\)?$", "", split_heading(heading)[0]).strip()
 
 
 def _looks_like_dilution(column: ColumnCells) -> bool:
@@ -261,13 +367,36 @@ _DILUTION = re.compile(
     r"^(?:[x×*]\s*(?P<times>[\d.,]+)|(?P<fold>[\d.,]+)\s*(?:[x×]|-?\s?fold)|1\s*[:/]\s*(?P<parts>[\d.,]+)|(?P<bare>[\d.,]+))$",
     re.IGNORECASE,
 )
+_VOLUMES = re.compile(
+    r"^(?P<a>[\d.,]+)\s*(?P<unit>[^\d\s/:+]*)\s*(?P<how>in|to|/|:|\+)\s*(?P<b>[\d.,]+)\s*(?P<other>[^\d\s]*)$", re.I
+)
 
 
 @lru_cache(maxsize=4096)  # thousands of rows share a few factors
 def parse_dilution(text: str, decimal: Decimal = ".") -> float | None:
-    """A dilution factor as typed ("× 5", "5x", "1:5", "10-fold", "5"), or None; 1:5 means one part in five."""
+    """A dilution factor as typed ("× 5", "5x", "1:5", "10-fold", "5"), or None; 1:5 means one part in five.
+
+    Volumes serve as well: "1000/50" is 20, as are "20 µL in 400 µL" and "20 µL + 380 µL".
+    """
     match = _DILUTION.match(text.strip())
     if match is None:
-        return None
+        return _of_volumes(text.strip(), decimal)
     number = parse_number(match["times"] or match["fold"] or match["parts"] or match["bare"], decimal)
     return number.value if number.meaning is Meaning.NUMBER and number.value and 0 < number.value <= 1e12 else None
+
+
+def _of_volumes(text: str, decimal: Decimal) -> float | None:
+    """Two volumes, a part and the whole it is in, or a part and what was added to it; None where it is not two."""
+    match = _VOLUMES.match(text)
+    if match is None:
+        return None
+    first, second = parse_number(match["a"], decimal).value, parse_number(match["b"], decimal).value
+    if not first or not second or first < 0 or second < 0:
+        return None
+    unit, other = match["unit"], match["other"] or match["unit"]
+    try:
+        second = convert(second, other, unit) if unit and other != unit else second
+    except UnitError:
+        return None
+    whole, part = (first + second, first) if match["how"] == "+" else (max(first, second), min(first, second))
+    return float(f"{whole / part:.12g}") if whole / part <= 1e12 else None

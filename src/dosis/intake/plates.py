@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
 from dosis.intake.text import FILE, Grid
@@ -22,6 +23,7 @@ _PLATE = re.compile(
     r"\bplate\b\s*(?:no\.?|number|id|name|#)?\s*[:=#]?\s*(?!type|format|reader|layout|map)([\w.-]{1,40})", re.I
 )
 _LEVELS = re.compile(r"\b(conc(?:entrations?)?|levels?|doses?|known|nominal)\b", re.I)
+_SERIES = re.compile(r"\b(compounds?|treatments?|series|substances?|clones?|strains?|lots?)\b", re.I)
 _DILUTIONS = re.compile(r"\bdilutions?\b", re.I)
 
 
@@ -46,8 +48,13 @@ class Title:
     time: str = ""
 
 
-def find_blocks(grid: Grid) -> tuple[list[Block], list[int]]:
-    """Plate grids from top to bottom, and the rows of text around them (from 0)."""
+def find_blocks(grid: Grid, *, asked: bool = False) -> tuple[list[Block], list[int]]:
+    """Plate grids from top to bottom, and the rows of text around them (from 0).
+
+    Only what is evidently a plate is taken for one: lettered rows, numbered columns, or a block of exactly a plate's
+    size with nothing around it. Under a heading row, or where the first column rises or falls, it is a table — unless a
+    plate is `asked` for.
+    """
     blocks: list[Block] = []
     notes: list[int] = []
     title: list[str] = []
@@ -55,7 +62,7 @@ def find_blocks(grid: Grid) -> tuple[list[Block], list[int]]:
     while at < len(grid):
         if at == SEARCHED and not blocks:
             break
-        found = _with_heading(grid, at) or _with_letters(grid, at) or _bare(grid, at)
+        found = _with_heading(grid, at, asked) or _with_letters(grid, at, asked) or _bare(grid, at, asked)
         if found is None:
             if any(grid[at]):
                 notes.append(at)
@@ -70,7 +77,7 @@ def find_blocks(grid: Grid) -> tuple[list[Block], list[int]]:
     return blocks, notes
 
 
-def _with_heading(grid: Grid, at: int) -> tuple[list[Block], int] | None:
+def _with_heading(grid: Grid, at: int, asked: bool) -> tuple[list[Block], int] | None:
     row = grid[at]
     if "1" not in row and "01" not in row:
         return None
@@ -85,13 +92,16 @@ def _with_heading(grid: Grid, at: int) -> tuple[list[Block], int] | None:
         labels = [(at, left + i) for i in range(count)]
         if left and at + 1 < len(grid) and row_number(grid[at + 1][left - 1]) == 0:
             return _lettered(grid, at + 1, left, count, labels)
+        # "Time, 1, 2 … 12" over rows that begin with a number heads a table.
+        if not asked and left and _numbers([row[left - 1] for row in grid[at + 1 : at + 1 + WIDTHS[count]]]):
+            return None
         return _unlettered(grid, at + 1, left, count, labels)
     return None
 
 
-def _with_letters(grid: Grid, at: int) -> tuple[list[Block], int] | None:
+def _with_letters(grid: Grid, at: int, asked: bool) -> tuple[list[Block], int] | None:
     row = grid[at]
-    if "A" not in row[:3] and "a" not in row[:3]:
+    if ("A" not in row[:3] and "a" not in row[:3]) or (not asked and _under_headings(grid, at)):
         return None
     for left in range(1, min(len(row), 4)):
         if row[left - 1] in ("A", "a") and at + 1 < len(grid) and row_number(grid[at + 1][left - 1]) == 1:
@@ -101,7 +111,13 @@ def _with_letters(grid: Grid, at: int) -> tuple[list[Block], int] | None:
     return None
 
 
-def _bare(grid: Grid, at: int) -> tuple[list[Block], int] | None:
+def _under_headings(grid: Grid, at: int) -> bool:
+    """Whether the line above names columns: words over several of them, such as "Sample, rep 1, rep 2 …"."""
+    above = grid[at - 1] if at else []
+    return sum(bool(cell) and not _numbers([cell]) for cell in above) > 2
+
+
+def _bare(grid: Grid, at: int, asked: bool) -> tuple[list[Block], int] | None:
     """A grid with nothing around it: just so many numbers in rows and columns as a plate has wells."""
     left = next((i for i, cell in enumerate(grid[at]) if cell), 0)
     count = _filled(grid[at], left)
@@ -111,6 +127,8 @@ def _bare(grid: Grid, at: int) -> tuple[list[Block], int] | None:
     while end < len(grid) and _filled(grid[end], left) == count and _numbers(grid[end][left : left + count]):
         end += 1
     if end - at != WIDTHS[count]:
+        return None
+    if not asked and (sum(map(bool, grid[at - 1] if at else [])) > 1 or _axis_first(grid, at, end, left, count)):
         return None
     cells = [[(r, left + c) for c in range(count)] for r in range(at, end)]
     return [Block(end - at, count, cells, [])], end
@@ -166,6 +184,31 @@ def _numbers(cells: list[str]) -> bool:
     return all(any(parse_number(cell, d).meaning is not Meaning.TEXT for d in (".", ",")) for cell in cells if cell)
 
 
+def _axis_first(grid: Grid, at: int, end: int, left: int, count: int) -> bool:
+    """Whether the first column of a block is an axis: it goes one way, and is not typed as the rest is.
+
+    Down the first column of a plate a dilution may go one way as well; its readings have as many decimals as the rest.
+    """
+    first = [row[left] for row in grid[at:end]]
+    if not _one_way(first):
+        return False
+    rest = [cell for row in grid[at:end] for cell in row[left + 1 : left + count] if cell]
+    return _decimals(first) != _decimals(rest)
+
+
+def _decimals(cells: list[str]) -> int:
+    return max((len(cell) - 1 - max(cell.rfind("."), cell.rfind(",")) for cell in cells if "." in cell or "," in cell),
+               default=0)  # fmt: skip
+
+
+def _one_way(cells: list[str]) -> bool:
+    values = [
+        next((n.value for d in (".", ",") if (n := parse_number(cell, d)).value is not None), None) for cell in cells
+    ]
+    steps = [b - a for a, b in pairwise(values) if a is not None and b is not None]
+    return len(steps) == len(cells) - 1 and (all(s > 0 for s in steps) or all(s < 0 for s in steps))
+
+
 def parsed(block: Block, grid: Grid, decimal: Decimal) -> list[list[TypedNumber]]:
     """The cells of a block as numbers, missing where the grid ends early; always rows × columns."""
     numbers = [[parse_number(grid[r][c] if c < len(grid[r]) else "", decimal) for r, c in row] for row in block.cells]
@@ -179,10 +222,21 @@ def is_text(numbers: list[list[TypedNumber]]) -> bool:
     return 2 * sum(n.meaning is Meaning.TEXT for n in told) > len(told)
 
 
+_DATE = re.compile(
+    r"\b\d{4}[-/.]\d{1,2}[-/.]\d{1,2}\b|\b\d{1,2}[-/.]\d{1,2}[-/.]\d{2,4}\b"
+    r"|\b\d{1,2}\.? (jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.? \d{4}\b|\b(am|pm)\b"
+    r"|\b(date|datum|read (at|on)|started?|begin|end(ed)?|time of day|uhrzeit)\b", re.IGNORECASE,
+)  # fmt: skip
+
+
 def read_title(block: Block) -> Title:
-    """What the lines above a grid say: the plate, the wavelength, the time."""
+    """What the lines above a grid say: the plate, the wavelength, the time. Dates and times of day say none of it."""
     plate = wavelength = time = ""
     for line in [*block.title, block.right]:
+        if _DATE.search(line):
+            if match := _WAVELENGTH.search(line):
+                wavelength = f"{next(g for g in match.groups() if g)} nm"
+            continue
         if match := _WAVELENGTH.search(line):
             wavelength = f"{next(g for g in match.groups() if g)} nm"
         elif match := _TIME.search(line):
@@ -198,10 +252,10 @@ def read_title(block: Block) -> Title:
 
 
 def purpose(block: Block, numbers: list[list[TypedNumber]]) -> str:
-    """What a grid gives: "names" of the wells, their "levels" or "dilutions", or "readings"."""
+    """What a grid gives: "names" of the wells, their "series", "levels" or "dilutions", or "readings"."""
     above = block.title[-1] if block.title else ""
     if is_text(numbers):
-        return "names"
+        return "series" if _SERIES.search(above) else "names"
     if _LEVELS.search(above) and not _WAVELENGTH.search(above):
         return "levels"
     if _DILUTIONS.search(above):

@@ -1,16 +1,20 @@
 """How a sheet lies: whether its rows are what its columns should be, and whether it is a table or plates."""
 
-import re
 from itertools import pairwise
 
 from dosis.core.numbers import Decimal, Meaning, parse_number
-from dosis.intake.columns import HEADINGS, split_heading
+from dosis.intake.columns import HEADINGS, is_axis, split_heading
 from dosis.intake.roles import names_a_role
 from dosis.intake.text import Grid
 from dosis.intake.understanding import ColumnKind
+from dosis.run.trade_words import column_word, counted
+from dosis.run.wells import parse_well
 
-_AXIS = re.compile(r"^(wave ?length|λ|nm|time|elapsed|cycle|minutes?|min|seconds?|s|hours?|h)\b", re.IGNORECASE)
 _SCAN_ROWS = 3  # at least so many places of the axis make a scan
+
+
+# Words that name a role and head a column as well.
+ROLE_HEADS = ("sample", "samples", "standard", "standards", "sample id", "sample name", "sample type", "unknown")
 
 
 def turned(grid: Grid) -> Grid:
@@ -43,8 +47,14 @@ def should_turn(grid: Grid, decimal: Decimal) -> bool:
 
 
 def _is_scan(filled: Grid, decimal: Decimal) -> bool:
-    """A first column of rising wavelengths or times, and beside it columns named for what was read."""
-    if not _AXIS.match(filled[0][0].strip()) or len(filled) <= _SCAN_ROWS:
+    """A first column of rising wavelengths or times, and beside it columns named for blanks, standards or wells.
+
+    Columns named for anything else are scans or courses to be looked at as such, each a series.
+    """
+    if not is_axis(filled[0][0]) or len(filled) <= _SCAN_ROWS:
+        return False
+    named = [cell for cell in filled[0][1:] if cell]
+    if not any(map(names_a_role, named)) and None in map(parse_well, named):
         return False
     axis = [parse_number(row[0], decimal) for row in filled[1:]]
     values = [n.value for n in axis if n.meaning is Meaning.NUMBER and n.value is not None]
@@ -60,14 +70,17 @@ def is_heading(cell: str) -> bool:
 
 def _kind_of(cell: str) -> ColumnKind | None:
     words, quantity = cell.strip(), split_heading(cell)[0]
-    if len(words) < 2 or any(c.isdigit() for c in quantity):  # "Std 1" names a standard
-        return None
+    if (
+        len(words) < 2
+        or any(c.isdigit() for c in quantity)
+        or (names_a_role(words) and words.casefold() not in ROLE_HEADS)
+    ):
+        return None  # "Std 1", "Std A" and "Blank" name rows
+    if column_word(quantity or words) in ("name", "level", "dilution", "role"):
+        return ColumnKind(column_word(quantity or words) or "name")
+    if counted(words):
+        return ColumnKind.READING
     return next((kind for kind, p in HEADINGS if p.match(words) or (quantity and p.match(quantity))), None)
-
-
-def is_axis(heading: str) -> bool:
-    """Whether a heading is that of wavelengths or times."""
-    return bool(_AXIS.match(heading.strip()))
 
 
 def _only_words(cells: list[str], decimal: Decimal) -> bool:

@@ -4,13 +4,19 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import Literal
 
-from dosis.core.numbers import Decimal, Meaning
+from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_numbers
+from dosis.core.rounding import given
+from dosis.core.units import is_unit
 from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.text import FILE, ODD_MICRO, SEPARATOR_NAMES, Grid, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
+from dosis.run.questions.registry import QuestionId, question_of
 from dosis.run.roles import ROLES, Role
+from dosis.run.steps.summary import listed
+from dosis.run.trade_words import counted
 
+MOST_UNUSED = 0.1  # share of the numbers that may go unused without a second look
 SEEN = 2_000  # rows in which odd letters are looked for
 MEANT = {
     Meaning.ABOVE: "above the instrument's range",
@@ -23,7 +29,7 @@ MEANT = {
 def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     """All statements, and whether a run can be opened from this table."""
     stop = _stop(table)
-    statements = [stop] if stop else []
+    statements = [stop] if stop else [question_statement(table.question, table.asks, table.why)]
     if table.sheets:
         statements.append(_unlike(table) or sheet_statement(table.sheets, table.name))
     statements += [_turned(table), _columns(table)]
@@ -34,8 +40,12 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
             _channel(table),
             _wells(table),
             _units(table),
+            _logged(table),
+            _worked(table),
+            _errors(table),
             _roles(table),
             _levels(table),
+            _unused(table),
             _odd(table, chosen),
             _stacked(table),
             _dilution(table),
@@ -44,6 +54,45 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     statements.append(decimal_statement(table.decimal, table.separator))
     statements += [*_asides(table), *odd_letters(table.grid, chosen)]
     return statements, stop is None
+
+
+def question_statement(question: QuestionId, proposed: QuestionId, why: str) -> Statement:
+    """What is asked, and why that is proposed."""
+    found = question_of(question)
+    text = f"**{found.sentence}** {found.by}."
+    text += f" {why}" if question == proposed else f" Proposed was {question_of(proposed).by.lower()}: {_small(why)}"
+    return Statement(id="question", state="ok", text=text, change="question")
+
+
+def _small(text: str) -> str:
+    return text[:1].lower() + text[1:]
+
+
+def unused_statement(unused: int, of: int, where: str) -> Statement | None:
+    """How many of the numbers are not used, and where they stand; more than a tenth are to be looked at."""
+    if not unused:
+        return None
+    text = f"**{unused:,} of {of:,} numbers are not used:** {where}."
+    return Statement(id="unused", state="look" if unused > MOST_UNUSED * of else "ok", text=text, change="columns")
+
+
+def _unused(table: Table) -> Statement | None:
+    dropped = (ColumnKind.NOTE, ColumnKind.IGNORE)
+    left_out = [i for i, kind in enumerate(table.kinds) if kind in dropped and _numbers_in(table.columns[i].numbers)]
+    names = [f"column “{table.headings[i] or i + 1}”" for i in left_out]
+    idle = [number for number, role in table.roles.items() if role is Role.UNUSED]
+    at = {number: i for i, (number, _) in enumerate(table.body)}
+    used = [i for i in range(len(table.kinds)) if i not in left_out]
+    in_rows = sum(_numbers_in([table.columns[i].numbers[at[number]] for number in idle]) for i in used)
+    aside = sum(_numbers_in(parse_numbers([c for c in table.grid[n - 1] if c], table.decimal)) for n in table.asides)
+    places = names + ([_list(idle)] if in_rows else []) + ([f"the title in {_list(table.asides)}"] if aside else [])
+    unused = sum(_numbers_in(table.columns[i].numbers) for i in left_out) + in_rows + aside
+    whole = sum(_numbers_in(column.numbers) for column in table.columns) + aside
+    return unused_statement(unused, whole, ", ".join(places[:6]) + (" …" if len(places) > 6 else ""))
+
+
+def _numbers_in(cells: Sequence[TypedNumber]) -> int:
+    return sum(cell.meaning is Meaning.NUMBER and (not cell.unit or is_unit(cell.unit)) for cell in cells)
 
 
 def decimal_statement(decimal: Decimal, separator: Separator | None) -> Statement:
@@ -79,21 +128,40 @@ def _turned(table: Table) -> Statement:
 
 def _across(table: Table) -> Statement | None:
     names = list(dict.fromkeys(table.channels))
+    if not table.header_row and len(table.channels) > 1 and table.across in ("replicates", "series"):
+        alike = "agree, and are taken as replicates" if table.across == "replicates" else "differ, and are series"
+        text = f"**{len(table.channels)} columns of readings without headings** {alike}. Say so, if they are not."
+        return Statement(id="across", state="look", text=text, change="across")
     if len(names) < 2 and table.across == "replicates":
         return None
-    if table.asks == "mortality":
-        text = f"**Counts:** {', '.join(names)}. {names[0]} is the signal until another is chosen."
-        if (time := table.index(ColumnKind.TIME)) is not None:
-            text += f" {table.headings[time]}: each time point is a series of its own."
-        return Statement(id="across", state="ok", text=text, change="across")
+    if table.counts:
+        return _counts(table)
     shown = ", ".join(name or "reading" for name in names[:4]) + (f" … {names[-1]}" if len(names) > 4 else "")
     text = {
         "replicates": f"**{len(table.channels)} columns of readings** ({shown}) taken as replicates.",
         "channels": f"**{len(names)} readings of each row**: {shown}. {names[0] or 'The first'} is the signal "
         "until another is chosen.",
         "series": f"**{len(names)} series**, one for each column of readings: {shown}.",
+        "pairs": f"**{len(names)} series**, each a pair of columns, x and y: {shown}.",
     }[table.across]
     return Statement(id="across", state="ok", text=text, change="across")
+
+
+def _counts(table: Table) -> Statement:
+    names = list(dict.fromkeys(count for count, _ in table.counts))
+    kinds = {counted(name): name for name in reversed(names)}
+    of = f"“{kinds['affected']}”" if "affected" in kinds else f"exposed less “{kinds.get('alive')}”"
+    text = f"**Counts:** affected are {of}, of “{kinds.get('exposed')}”."
+    if table.shares:
+        text += f" {listed(table.shares)}: “3/5” is taken as 3 of 5."
+    times = list(dict.fromkeys(time for _, time in table.counts if time))
+    if (at := table.index(ColumnKind.TIME)) is not None:
+        text += f" {table.headings[at]}: each time point is a series of its own."
+    elif times:
+        text += f" **{listed(times)}**, from the headings, are series of their own."
+    rest = [name for name in names if counted(name) is None]
+    text += f" Not used: {listed(rest)}." if rest else ""
+    return Statement(id="across", state="look" if rest else "ok", text=text, change="across")
 
 
 def _series(table: Table) -> Statement | None:
@@ -106,7 +174,7 @@ def _series(table: Table) -> Statement | None:
         if word and (level := table.levels.values.get(number)) is not None:
             levels.setdefault(word, set()).add(level)
     names = [name for name, own in levels.items() if len(own) > 1]
-    if len(names) < 2 or (what is ColumnKind.NAME and table.asks == "concentration"):
+    if len(names) < 2 or (what is ColumnKind.NAME and question_of(table.question).unknowns):
         return None
     shown = ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
     text = f"**One curve for each of {len(names)}**, told apart by {table.headings[table.index(what) or 0] or 'name'}: "
@@ -170,37 +238,93 @@ def _columns(table: Table) -> Statement:
 
 
 def _units(table: Table) -> Statement | None:
-    levels = table.levels
-    if table.index(ColumnKind.LEVEL) is None:
-        if table.index(ColumnKind.WELL) is not None:
-            return None
-        text = "**No column of concentrations was found,** so there are no standards. Choose one above the table."
-        return Statement(id="level", state="look", text=text, change="columns")
+    levels, asked = table.levels, question_of(table.question)
+    at = table.index(ColumnKind.LEVEL)
+    if at is None:
+        text = f"**No column of {asked.levels} was found,** so there are no {asked.point}s. Choose one above the table."
+        plated = table.index(ColumnKind.WELL) is not None
+        return None if plated else Statement(id="level", state="look", text=text, change="columns")
     if levels.clash:
         return Statement(id="unit", state="look", text=f"**Units do not agree.** {levels.clash}", change="cells")
-    unit = table.level[1]
-    if levels.lifted and unit:
+    unit, what = table.level[1], _level_words(table, at)
+    free = asked.point == "point"  # x may be anything, with a unit or without
+    if not unit:
+        text = f"**{what}**, without a unit." if free else (
+            f"**{asked.levels.capitalize()} have no unit.** Give one, so that the answers carry it."
+        )  # fmt: skip
+        return Statement(id="unit", state="ok" if free else "look", text=text, change="unit")
+    shown = f" converted from {levels.label}." if levels.label and levels.label != unit else ""
+    text = f"**{what} in {unit}{',' if shown else '.'}**{shown}"
+    if levels.lifted:
         cells = "1 cell" if levels.lifted == 1 else f"{levels.lifted} cells"
         how = f"; {', '.join(levels.converted)} converted" if levels.converted else ""
-        what = table.levels_are.lower()
-        text = f"**Units found** in {cells}: {what} are in **{unit}**{how}. The unit moved to the heading."
-        return Statement(id="unit", state="ok", text=text, change="unit")
-    if unit:
-        text = f"**{table.levels_are} are in {unit}.**"
-        return Statement(id="unit", state="ok", text=text, change="unit")
-    text = f"**{table.levels_are} have no unit.** Give one, so that the answers carry it."
-    return Statement(id="unit", state="look", text=text, change="unit")
+        text = f"**Units found** in {cells}: {_small(what)} in **{unit}**{how}. The unit moved to the heading."
+    return Statement(id="unit", state="ok", text=text, change="unit")
+
+
+def _level_words(table: Table, at: int) -> str:
+    asked = question_of(table.question)
+    if asked.point == "point":
+        named = bool(table.headings[at]) and table.level[0].casefold() != "x"
+        return f"x is {table.level[0] if named else f'column {at + 1}'}"
+    return f"{asked.levels.capitalize()} are"
+
+
+def _logged(table: Table) -> Statement | None:
+    """That levels were typed as logarithms, and whether the lowest of them stands for none."""
+    if not table.levels.logged:
+        return None
+    text = "**Levels are typed as log10** and are turned into what they are the logarithm of."
+    lowest, zero = table.levels.lowest, table.levels.zero
+    if zero is not None:
+        return Statement(id="log", state="ok", text=f"{text} {given(zero)} stands for none.", change="zero")
+    if lowest is not None:
+        text += f" **{given(lowest)} lies far below the next:** does it stand for none?"
+        return Statement(id="log", state="look", text=text, change="zero")
+    return Statement(id="log", state="ok", text=text, change="log")
+
+
+def _worked(table: Table) -> Statement | None:
+    """That sums typed in the place of a level were worked out, and that words stand for none."""
+    said = []
+    if worked := table.levels.worked:
+        said.append(f"**Worked out:** {', '.join(worked[:3])}{' …' if len(worked) > 3 else ''}.")
+    if table.levels.controls:
+        said.append(f"**{count_of(len(table.levels.controls), 'control')}**, named among the levels, stand for none.")
+    return Statement(id="worked", state="ok", text=" ".join(said), change="columns") if said else None
+
+
+def _errors(table: Table) -> Statement | None:
+    """Which columns are errors of others, and whether they are used."""
+    at = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.ERROR]
+    if not at:
+        return None
+    pairs = listed([f"{table.headings[i]} of {table.headings[i - 1] or 'the column before'}" for i in at])
+    if question_of(table.question).point == "point":
+        text = f"**Errors:** {pairs}; drawn as bars, and weights where they are chosen."
+        return Statement(id="errors", state="ok", text=text, change="columns")
+    text = f"**Errors are kept, not used:** {pairs}. Replicates as they were read say more."
+    return Statement(id="errors", state="look", text=text, change="columns")
 
 
 def _roles(table: Table) -> Statement:
     if table.undescribed:
         text = "**No roles yet.** Open the run and lay the plate out: it takes a few drags."
         return Statement(id="roles", state="ok", text=text)
-    count = Counter(table.roles.values())
-    if table.asks != "concentration" and count[Role.STANDARD]:
-        others = [count_of(count[role], ROLES[role].name) for role in Role if role is not Role.STANDARD and count[role]]
-        text = f"**{', '.join([count_of(count[Role.STANDARD], 'dose'), *others])}** by row, from the filled doses."
-        return Statement(id="roles", state="ok", text=text, change="roles")
+    asked = question_of(table.question)
+    # A control is a quality control where samples are asked for, and the control where doses are.
+    known = [Role.VEHICLE if role is Role.QC and Role.VEHICLE in asked.roles else role for role in table.roles.values()]
+    count = Counter(known)
+    if not asked.unknowns:
+        kept = {Role.STANDARD, *asked.roles}
+        others = [count_of(count[role], asked.title(role).lower()) for role in Role
+                  if role is not Role.STANDARD and count[role] and role in kept]  # fmt: skip
+        points = ", ".join([count_of(count[Role.STANDARD], asked.point), *others])
+        text = f"**{points}** by row, from the filled {asked.levels}."
+        without = sum(count[role] for role in Role if role not in kept)
+        if without:
+            text += f" **{count_of(without, 'row')}** {'has' if without == 1 else 'have'} none."
+        return Statement(id="roles", state="look" if without else "ok", text=text, change="roles")
     order = (Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC, Role.UNUSED)
     parts = [count_of(count[role], ROLES[role].name) for role in order if count[role]]
     told = "the names and the filled concentrations" if ColumnKind.NAME in table.kinds else "the filled concentrations"
@@ -218,7 +342,7 @@ def _levels(table: Table) -> Statement | None:
     said = []
     if unread:
         row, text = next(iter(unread.items()))
-        said.append(unread_level(f"“{text}” in row {row}", len(unread)))
+        said.append(unread_level(f"“{text}” in row {row}", len(unread), question_of(table.question).one_level))
     if bare:
         one = len(bare) == 1
         standards = "The standard in" if one else "The standards in"
@@ -273,11 +397,11 @@ def _dilution(table: Table) -> Statement | None:
     return Statement(id="dilution", state="ok", text=text, change="columns")
 
 
-def unread_level(where: str, count: int) -> str:
+def unread_level(where: str, count: int, level: str = "a concentration") -> str:
     """That a level could not be read; `where` is the first of so many."""
     if count > 1:
-        return f"**{where} and {count - 1} more** are not concentrations."
-    return f"**{where}** is not a concentration."
+        return f"**{where} and {count - 1} more** cannot be read as {level}."
+    return f"**{where}** cannot be read as {level}."
 
 
 def unread_dilution(where: str, count: int, change: Literal["columns", ""]) -> Statement:

@@ -1,33 +1,39 @@
 """A table on its way to being understood."""
 
-import re
 from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import cached_property
 
 from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.cells import Cells
-from dosis.intake.columns import ColumnCells, are_counts, parse_dilution, time_of
-from dosis.intake.levels import Levels
+from dosis.intake.columns import ColumnCells, parse_dilution, time_of
+from dosis.intake.levels import Levels, stands_for_none
 from dosis.intake.roles import names_no_series
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
 from dosis.intake.well_list import WellList, well_list
 from dosis.run.questions.registry import QuestionId
 from dosis.run.roles import Role
+from dosis.run.trade_words import are_counts, count_and_time
 
 
 @dataclass
 class Table(Cells):
-    """Cells and what they were taken for."""
+    """Cells and what they were taken for.
+
+    heading_rows : rows of headings, one or two. levels : of the first column of them; at_levels : of each, by column.
+    shares : headings of columns that were counts such as "3/5".
+    """
 
     separator: Separator | None
     decimal: Decimal
     header_row: int | None
+    heading_rows: list[int]
     grid: Grid
     asides: list[int]
     columns: list[ColumnCells]
     levels: Levels
+    at_levels: dict[int, Levels]
     across: Across
     turned: bool
     sheets: list[str]
@@ -37,6 +43,10 @@ class Table(Cells):
     cleaned: int
     signal: tuple[str, str]
     level: tuple[str, str]
+    shares: tuple[str, ...] = ()
+    asks: QuestionId = "concentration"
+    why: str = ""
+    question: QuestionId = "concentration"
 
     @cached_property
     def wells(self) -> WellList | str | None:
@@ -50,21 +60,17 @@ class Table(Cells):
         return isinstance(self.wells, tuple) and all(self.index(kind) is None for kind in told)
 
     @cached_property
-    def asks(self) -> QuestionId:
-        """What such a table is most likely asked: counts tell of mortality, a column of doses of their effect."""
-        if are_counts(self.channels):
-            return "mortality"
-        return "dose" if re.search(r"\bdoses?\b", self.level[0], re.IGNORECASE) else "concentration"
-
-    @property
-    def levels_are(self) -> str:
-        """What its known levels are called, as a sentence begins."""
-        return "Concentrations" if self.asks == "concentration" else "Doses"
+    def counts(self) -> tuple[tuple[str, str], ...]:
+        """What each column of readings counts, and the time that its heading names; empty where none counts."""
+        return tuple(map(count_and_time, self.channels)) if are_counts(self.channels) else ()
 
     def named(self, cells: list[str]) -> str:
-        """The name of a row; where it has none, "Vehicle" or "Blank" in the column of series is one."""
+        """The name of a row; where it has none, "Vehicle" or "Blank" in the column of series or levels is one."""
         name, series = self.cell(cells, ColumnKind.NAME), self.cell(cells, ColumnKind.SERIES)
-        return series if not name and names_no_series(series) else name
+        if not name and names_no_series(series):
+            return series
+        level = self.cell(cells, ColumnKind.LEVEL)
+        return level if not name and level and stands_for_none(level) else name
 
     def series(self, cells: list[str]) -> str:
         """The series of a row: as it says, and the time point of its counts."""

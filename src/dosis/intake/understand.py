@@ -7,11 +7,26 @@ from itertools import islice
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, guess_decimal, parse_number
 from dosis.core.units import is_unit
 from dosis.intake.assemble import MAX_NAME, MAX_UNIT, assemble
-from dosis.intake.columns import SINGLE, channel_of, columns_of, guess_across, guess_columns, split_heading, stem
-from dosis.intake.levels import read_levels
+from dosis.intake.columns import (
+    SINGLE,
+    ColumnCells,
+    channel_of,
+    columns_of,
+    guess_columns,
+    is_axis,
+    split_heading,
+    stem,
+)
+from dosis.intake.counted import split_shares
+from dosis.intake.edits import edited, was
+from dosis.intake.heads import read_heads
+from dosis.intake.kinds import kind_words
+from dosis.intake.levels import Levels, read_levels, without_log
 from dosis.intake.plates import find_blocks
+from dosis.intake.proposal import propose
 from dosis.intake.roles import guess_role
-from dosis.intake.shape import is_axis, is_heading, should_turn, turned
+from dosis.intake.series import apart, columns_differ, common_words, guess_across, tell_apart
+from dosis.intake.shape import is_heading, should_turn, turned
 from dosis.intake.sheets import Sheet, SourceFile, joined, sheets_of_files, sheets_of_text
 from dosis.intake.statements import state_all
 from dosis.intake.table import Table
@@ -59,27 +74,39 @@ def understand_sheets(
             "columns that are not needed."
         )
     sheet = sheet._replace(grid=_even(sheet.grid))
-    blocks, notes = find_blocks(sheet.grid) if chosen.shape != "table" else ([], [])
+    plain = sheet._replace(grid=edited(sheet.grid, chosen.edits)) if chosen.edits else sheet
+    blocks, notes = find_blocks(plain.grid, asked=chosen.shape == "plate") if chosen.shape != "table" else ([], [])
     if chosen.shape == "plate" and not blocks:
         raise IntakeError(
             "No plate grid was found in it: Dosis looks for columns headed 1, 2, 3 … and rows A, B, C … of a plate of "
             "24, 48, 96, 384 or 1536 wells. Choose “table” to read it as a table."
         )
     if blocks:
-        return understand_plates(sheet, decimal, blocks, notes, chosen, names, number)
+        return understand_plates(plain, decimal, blocks, notes, chosen, names, number)
     turn = chosen.turn if chosen.turn is not None else should_turn(sheet.grid[:SEEN], decimal)
     if turn and len(sheet.grid) > MAX_COLUMNS:
         raise IntakeError(
             f"This table has {len(sheet.grid):,} rows; at most {MAX_COLUMNS:,} can be turned into columns."
         )
-    grid = turned(sheet.grid) if turn else sheet.grid
+    shown, shares = split_shares(turned(sheet.grid) if turn else sheet.grid)
+    grid = edited(shown, chosen.edits)
     table = _table(sheet, decimal, grid, chosen, turn, names)
+    table.shares = shares
+    table.asks, table.why = propose(table)
+    table.question = chosen.question or table.asks
     statements, ready = state_all(table, chosen)
     readings, layout = assemble(table, chosen) if ready and not look_only else (None, None)
     several = table.across == "channels"
     return Intake(
         understanding=Understanding(
             asks=table.asks,
+            why=table.why,
+            question=table.question,
+            kinds=kind_words(table.question),
+            edited=was(shown, chosen.edits),
+            heading_row=table.header_row,
+            zero=table.levels.lowest if table.levels.zero is None else table.levels.zero,
+            logged=table.levels.logged,
             shape="table",
             turned=turn,
             across=table.across,
@@ -100,7 +127,7 @@ def understand_sheets(
                 for heading, kind in zip(table.headings, table.kinds, strict=True)
             ),
             rows=_rows(table, first),
-            row_count=sum(map(any, table.grid)) - (table.header_row is not None),
+            row_count=sum(map(any, table.grid)) - len(table.heading_rows),
             statements=tuple(statements),
             ready=ready,
             signal_name=table.signal[0],
@@ -139,8 +166,11 @@ def _table(
     while width > 1 and len(filled) > 1 and sum(map(bool, filled[0][1])) == 1 and sum(map(bool, filled[1][1])) > 1:
         asides.append(filled.pop(0)[0])
     header = chosen.header if chosen.header is not None else _has_header([row for _, row in filled], decimal, turn)
-    header_row = filled.pop(0) if header and filled else None
-    headings = header_row[1] if header_row else [""] * width
+    header_row = filled[0] if header and filled else None
+    heads = read_heads([row for _, row in filled[:3]], decimal) if header_row else None
+    headings = heads.headings if heads else [""] * width
+    heading_rows = [number for number, _ in filled[: heads.rows]] if heads else []
+    filled = filled[len(heading_rows) :]
     # After turning, the unit of the axis stands in the corner: "Wavelength (nm)" over 400, 401 …
     axis_unit = split_heading(headings[0])[1] if turn else ""
     axis = turn and is_axis(headings[0])
@@ -148,22 +178,37 @@ def _table(
     kinds = guess_columns(columns)
     for choice in chosen.columns:
         if 0 <= choice.column < width:
-            kinds = _with_kind(kinds, choice.column, choice.kind)
-    level_column = kinds.index(ColumnKind.LEVEL) if ColumnKind.LEVEL in kinds else None
-    numbers = () if level_column is None else columns[level_column].numbers
+            kinds = _with_kind(kinds, columns, choice.column, choice.kind, several=chosen.across == "pairs")
+    rows = [number for number, _ in filled]
+    at_levels = {
+        i: read_levels(
+            dict(zip(rows, columns[i].numbers, strict=False)), split_heading(headings[i])[1], chosen,
+            heading=split_heading(headings[i])[0],
+        )
+        for i, kind in enumerate(kinds) if kind is ColumnKind.LEVEL
+    }  # fmt: skip
+    level_column = min(at_levels, default=None)
     heading = "" if level_column is None else headings[level_column]
-    levels = read_levels(dict(zip((n for n, _ in filled), numbers, strict=False)), split_heading(heading)[1], chosen)
+    levels = Levels({}, "") if level_column is None else at_levels[level_column]
     readings = [i for i, kind in enumerate(kinds) if kind is ColumnKind.READING]
     channels = [channel_of(headings[i], axis_unit) for i in readings]
     across = chosen.across or guess_across(channels, kinds)
+    if chosen.across is None and heads is None and len(readings) > 1 and at_levels and _differ(columns, readings):
+        across = "series"
+    if across == "pairs":
+        channels = tell_apart([split_heading(headings[i])[0] for i in readings])
+    elif across == "series" and len(set(channels)) < len(channels) and (chosen.across is not None or heads is None):
+        channels = apart(channels)
+    xs = common_words([split_heading(headings[i])[0] for i in at_levels]) if len(at_levels) > 1 else ""
     signal_columns = [i for i, c in zip(readings, channels, strict=True) if c == channels[0]]
     table = Table(
         separator=sheet.separator, decimal=decimal, header_row=header_row[0] if header_row else None,
-        headings=headings, grid=grid, body=filled, asides=asides, columns=columns, kinds=kinds, levels=levels,
+        heading_rows=heading_rows, headings=headings, grid=grid, body=filled, asides=asides, columns=columns,
+        kinds=kinds, levels=levels, at_levels=at_levels,
         roles={}, odd=[], cleaned=sheet.cleaned, across=across, channels=channels, turned=turn, sheets=names,
         name=sheet.name,
         signal=_signal(headings, readings if across != "channels" else signal_columns, chosen),
-        level=_level(heading, levels.unit, chosen),
+        level=_level(heading, levels, chosen, xs),
     )  # fmt: skip
     given = {choice.row: choice.role for choice in chosen.rows}
     table.roles = {
@@ -187,10 +232,19 @@ def _is_odd(cell: TypedNumber) -> bool:
     return bool(cell.text.strip()) or bool(cell.unit and not is_unit(cell.unit))
 
 
-def _with_kind(kinds: list[ColumnKind], column: int, kind: ColumnKind) -> list[ColumnKind]:
-    """A column taken for `kind`; where only one can be that, the former one becomes a note."""
-    single = kind in SINGLE
-    return [kind if i == column else ColumnKind.NOTE if single and old is kind else old for i, old in enumerate(kinds)]
+def _with_kind(
+    kinds: list[ColumnKind], columns: list[ColumnCells], column: int, kind: ColumnKind, *, several: bool
+) -> list[ColumnKind]:  # fmt: skip
+    """A column taken for `kind`; where only one can be that, the former one is read, or a note where it is words."""
+    single = kind in SINGLE and not (several and kind is ColumnKind.LEVEL)
+    freed = [ColumnKind.READING if each.numeric else ColumnKind.NOTE for each in columns]
+    return [kind if i == column else freed[i] if single and old is kind else old for i, old in enumerate(kinds)]
+
+
+def _differ(columns: list[ColumnCells], readings: list[int]) -> bool:
+    """Whether columns without headings differ throughout, by their full rows."""
+    rows = zip(*([cell.value for cell in columns[i].numbers] for i in readings), strict=True)
+    return columns_differ([row for row in rows if None not in row])
 
 
 def _has_header(rows: Grid, decimal: Decimal, turn: bool) -> bool:
@@ -211,21 +265,28 @@ def _signal(headings: list[str], readings: list[int], chosen: Choices) -> tuple[
     if len(readings) > 1 and len({headings[i] for i in readings}) == 1:
         readings = readings[:1]
     names = [stem(headings[i]) if len(readings) > 1 else split_heading(headings[i])[0] for i in readings]
-    unit = split_heading(headings[readings[0]])[1] if readings else ""
+    units = {split_heading(headings[i])[1] for i in readings}
+    unit = units.pop() if len(units) == 1 else ""
     if names and names[0].replace(".", "").isdigit():  # a wavelength or a time does not name what was read
         names = ["Signal"]
     name = names[0] if names and len(set(names)) == 1 and names[0] else "Signal"
     return chosen.signal_name or name[:MAX_NAME], unit[:MAX_UNIT] if chosen.signal_unit is None else chosen.signal_unit
 
 
-def _level(heading: str, unit: str, chosen: Choices) -> tuple[str, str]:
+def _level(heading: str, levels: Levels, chosen: Choices, xs: str) -> tuple[str, str]:
     quantity = split_heading(heading)[0]
-    name = "Concentration" if quantity.lower().rstrip(".") in ("", "c", "x", "conc", "concn", "level") else quantity
-    return chosen.level_name or name[:MAX_NAME], unit[:MAX_UNIT] if chosen.level_unit is None else chosen.level_unit
+    if xs:
+        quantity = xs  # "Time A" beside "Time B" is a time
+    if levels.logged:
+        quantity = without_log(quantity)
+        quantity = quantity[:1].upper() + quantity[1:]
+    name = "Concentration" if quantity.lower().rstrip(".") in ("", "c", "conc", "concn", "level") else quantity
+    return chosen.level_name or name[:MAX_NAME], levels.unit[:MAX_UNIT]
 
 
 def _rows(table: Table, first: int | None) -> tuple[Row, ...]:
-    filled = (number for number, cells in enumerate(table.grid, start=1) if any(cells) and number != table.header_row)
+    hidden = set(table.heading_rows)
+    filled = (number for number, cells in enumerate(table.grid, start=1) if any(cells) and number not in hidden)
     shown = list(islice(filled, first))
     at = {number: i for i, (number, _) in enumerate(islice(table.body, first))}
     by_column = [_marks(table, column, first) for column in range(len(table.kinds))]
@@ -257,7 +318,7 @@ def _marks(table: Table, column: int, first: int | None) -> list[CellMark]:
             for n in numbers
         ]  # fmt: skip
     if kind is ColumnKind.LEVEL:
-        known = table.levels.values
+        known = table.at_levels[column].values
         return [
             (CellMark.UNIT if n.unit else CellMark.NUMBER) if number in known else
             CellMark.MISSING if n.meaning is Meaning.MISSING else CellMark.ODD

@@ -3,23 +3,26 @@
 from collections import Counter
 from dataclasses import dataclass, field
 
-from dosis.core.numbers import Decimal, Meaning, TypedNumber
+from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
 from dosis.core.rounding import given
 from dosis.core.units import is_unit, normal_unit
 from dosis.intake.assemble import MAX_NAME, numbered, reading_cell
 from dosis.intake.columns import parse_dilution
+from dosis.intake.kinds import kind_words
 from dosis.intake.levels import read_levels
 from dosis.intake.plates import Block, parsed, purpose, read_title
-from dosis.intake.roles import guess_role
+from dosis.intake.roles import guess_role, names_no_series
 from dosis.intake.sheets import Sheet
 from dosis.intake.statements import (
     MEANT,
     count_of,
     decimal_statement,
     odd_letters,
+    question_statement,
     sheet_statement,
     unread_dilution,
     unread_level,
+    unused_statement,
 )
 from dosis.intake.text import IntakeError
 from dosis.intake.understanding import (
@@ -32,6 +35,7 @@ from dosis.intake.understanding import (
     Understanding,
 )
 from dosis.run.layout import Group, Layout, Quantity
+from dosis.run.questions.registry import QuestionId
 from dosis.run.readings import Reading, Readings
 from dosis.run.roles import ROLES, Role
 from dosis.run.wells import Plate, well_name
@@ -75,7 +79,13 @@ def understand_plates(
     layout, troubles = _layout(plates, readings, signal, chosen, decimal)
     read = [r for r in readings.readings if r.meaning is not Meaning.MISSING]
     ready = any(r.meaning is Meaning.NUMBER for r in read)
-    statements = _statements(sheet, decimal, plates, channels, readings, layout, told, chosen, names, ready, troubles)
+    dose = layout.level.name == "Dose" or any(g.role in (Role.VEHICLE, Role.FULL) for g in layout.groups)
+    asks: QuestionId = "dose" if dose else "concentration"
+    why = "Doses or a vehicle stand in the wells." if dose else "A plate."
+    statements = _statements(
+        sheet, decimal, plates, channels, readings, layout, told, chosen, names, ready, troubles,
+        (chosen.question or asks, asks, why),
+    )  # fmt: skip
     seen = tuple(
         PlateSeen(name=plate.name, rows=plate.rows, columns=plate.columns, filled=sum(r.plate == i for r in read))
         for i, plate in enumerate(plates)
@@ -86,6 +96,8 @@ def understand_plates(
             shape="plate", turned=False, across="replicates", sheets=tuple(names), sheet=number, plates=seen,
             channels=tuple(channels) if len(channels) > 1 else (), notes=tuple(told), separator=sheet.separator,
             decimal=decimal, header=False, columns=(), rows=rows, row_count=len(rows), statements=tuple(statements),
+            asks=asks, why=why,
+            question=chosen.question or asks, kinds=kind_words(chosen.question or asks), edited=(),
             ready=ready, signal_name=signal.name, signal_unit=signal.unit, level_name=layout.level.name,
             level_unit=layout.level.unit,
         ),
@@ -195,9 +207,11 @@ def _layout(
     facts: dict[tuple[object, ...], dict[str, object]] = {}
     for reading in readings.readings:
         plate = plates[reading.plate or 0]
-        name = _cell(plate, "names", reading)
+        name, series = _cell(plate, "names", reading), _cell(plate, "series", reading)
         level = levels.values.get(reading.id)
-        if not name and level is None:
+        if names_no_series(series):  # "Blank" or "Vehicle" among the compounds
+            name, series = name or series, ""
+        if not name and not series and level is None:
             continue
         role = guess_role("", name, level is not None)
         factor = _cell(plate, "dilutions", reading)
@@ -205,15 +219,17 @@ def _layout(
         if factor and dilution is None:
             no_factor.append(f"“{factor}” in {places[reading.id]}")
         dilution = dilution or 1.0
-        key = (reading.plate, role, name, level, dilution)
+        key = (reading.plate, role, name, series, level, dilution)
         members.setdefault(key, []).append(reading.id)
-        facts[key] = {"role": role, "name": name[:MAX_NAME], "level": level, "dilution": dilution}
+        facts[key] = {
+            "role": role, "name": name[:MAX_NAME], "series": series[:MAX_NAME], "level": level, "dilution": dilution,
+        }  # fmt: skip
     groups = [
         Group.model_validate({"id": f"g{n}", "readings": tuple(ids), **facts[key]})
         for n, (key, ids) in enumerate(members.items(), start=1)
     ]
-    unit = levels.unit if chosen.level_unit is None else chosen.level_unit
-    level_name = chosen.level_name or "Concentration"
+    unit = levels.unit
+    level_name = chosen.level_name or ("Dose" if _of_doses(plates) else "Concentration")
     layout = Layout(signal=signal, level=Quantity(name=level_name, unit=unit), groups=tuple(numbered(groups)))
     troubles = []
     if levels.clash:
@@ -226,6 +242,11 @@ def _layout(
     if no_factor:
         troubles.append(unread_dilution(no_factor[0], len(no_factor), ""))
     return layout, troubles
+
+
+def _of_doses(plates: list[OnePlate]) -> bool:
+    titles = [line for plate in plates for block, _ in plate.facts.values() for line in block.title]
+    return any("dose" in line.casefold() for line in titles)
 
 
 def _where(plates: list[OnePlate], reading: Reading) -> str:
@@ -250,8 +271,9 @@ def _cell(plate: OnePlate, kind: str, reading: Reading) -> str:
 def _statements(
     sheet: Sheet, decimal: Decimal, plates: list[OnePlate], channels: list[str], readings: Readings, layout: Layout,
     told: list[str], chosen: Choices, names: list[str], ready: bool, troubles: list[Statement],
+    asks: tuple[QuestionId, QuestionId, str],
 ) -> list[Statement]:  # fmt: skip
-    said = []
+    said = [question_statement(asks[0], asks[1], asks[2])] if ready else []
     if not ready:
         text = "**No number on the plate.** Are these the readings, or only what the wells are?"
         said.append(Statement(id="stop", state="stop", text=text, change="shape"))
@@ -278,6 +300,7 @@ def _statements(
         is_no = "is not a number" if len(odd) == 1 else "are not numbers"
         text = f"**{wells}{more}** {is_no}. {kept} and left out of the mean."
         said.append(Statement(id="cells", state="look", text=text, change="cells"))
+    said += _unused(sheet, decimal, plates)
     said.append(decimal_statement(decimal, sheet.separator))
     said += odd_letters(sheet.grid, chosen)
     if told:
@@ -287,6 +310,27 @@ def _statements(
         text = f"**{count_of(sheet.cleaned, 'invisible character')}** left out; the source keeps them."
         said.append(Statement(id="cleaned", state="look", text=text))
     return said
+
+
+def _unused(sheet: Sheet, decimal: Decimal, plates: list[OnePlate]) -> list[Statement]:
+    """Numbers around the grids: a line of words with a number in it is text, a line of numbers is not."""
+    inside = {
+        place
+        for plate in plates
+        for block, _ in [*plate.channels.values(), *plate.facts.values()]
+        for place in [*block.labels, *(place for line in block.cells for place in line)]
+    }
+    beside, whole, rows = 0, 0, []
+    for r, row in enumerate(sheet.grid):
+        numbers = [c for c, cell in enumerate(row) if cell and parse_number(cell, decimal).meaning is Meaning.NUMBER]
+        out = [c for c in numbers if (r, c) not in inside]
+        whole += len(numbers)
+        if len(out) > 1:
+            beside += len(out)
+            rows.append(r + 1)
+    where = f"they stand outside the grids, in {'row' if len(rows) == 1 else 'rows'} {', '.join(map(str, rows[:6]))}"
+    found = unused_statement(beside, whole, where + (" …" if len(rows) > 6 else ""))
+    return [found.model_copy(update={"change": "shape"})] if found else []
 
 
 def _about_wells(
@@ -299,7 +343,9 @@ def _about_wells(
         return [Statement(id="roles", state="ok", text=text), *troubles]
     count = Counter(group.role for group in layout.groups)
     parts = [count_of(count[role], ROLES[role].name) for role in Role if count[role]]
-    from_what = " and ".join(kind for kind in ("names", "levels") if any(kind in plate.facts for plate in plates))
+    from_what = " and ".join(
+        kind for kind in ("names", "series", "levels") if any(kind in plate.facts for plate in plates)
+    )
     said = [Statement(id="roles", state="ok", text=f"**{', '.join(parts)}** from the grid of {from_what}.")]
     levels = [group.level for group in layout.groups if group.level is not None]
     if levels and not any(trouble.id == "unit" for trouble in troubles):
@@ -316,7 +362,7 @@ def _rows(sheet: Sheet, plates: list[OnePlate]) -> tuple[Row, ...]:
     marks: dict[tuple[int, int], CellMark] = {}
     for plate in plates:
         for kind, (block, numbers) in [*plate.channels.items(), *plate.facts.items()]:
-            named = kind in ("names", "levels", "dilutions")
+            named = kind in ("names", "series", "levels", "dilutions")
             for line, row in zip(block.cells, numbers, strict=False):
                 for place, number in zip(line, row, strict=True):
                     marks[place] = CellMark.NAME if named else MARKS[number.meaning]

@@ -26,8 +26,17 @@ class ColumnKind(StrEnum):
     PLATE = "plate"
     CHANNEL = "channel"  # which wavelength or time a row was read at
     TIME = "time"  # after how long a row was counted; each time is a series of its own
+    VESSEL = "vessel"  # which of several alike a row is of; they are replicates
+    ERROR = "error"  # of the column of readings before it
     NOTE = "note"
     IGNORE = "ignore"
+
+
+class KindWord(Record):
+    """What a kind of column is called."""
+
+    kind: ColumnKind
+    text: str
 
 
 class ColumnChoice(Record):
@@ -52,12 +61,24 @@ class CellChoice(Record):
     meaning: Literal[Meaning.ABOVE, Meaning.BELOW, Meaning.MISSING, Meaning.TEXT]
 
 
+class CellEdit(Record):
+    """A cell or a heading set right; `row` as shown, counted from 1. What was typed is kept with the source."""
+
+    row: Annotated[int, Field(ge=1, le=100_000)]
+    column: Annotated[int, Field(ge=0, le=4_000)]
+    text: Annotated[str, Field(max_length=200)]
+
+
 Shape = Literal["table", "plate"]
-Across = Literal["replicates", "channels", "series"]
+Across = Literal["replicates", "channels", "series", "pairs"]
 
 
 class Choices(Record):
-    """Corrections by a person; None and empty leave the guess."""
+    """Corrections by a person; None and empty leave the guess.
+
+    question : what is to be asked. log_levels : whether levels are typed as log10; zero_level : the log10 that stands
+    for none. level_unit relabels the numbers, level_shown converts them.
+    """
 
     separator: Literal["\t", ";", ","] | None = None
     encoding: Literal["cp437", "cp850", "cp1252"] | None = None
@@ -75,6 +96,11 @@ class Choices(Record):
     signal_unit: Unit | None = None
     level_name: Name | None = None
     level_unit: Unit | None = None
+    level_shown: Unit | None = None
+    log_levels: bool | None = None
+    zero_level: float | None = None
+    question: QuestionId | None = None
+    edits: Annotated[tuple[CellEdit, ...], Field(max_length=20_000)] = ()
 
 
 class CellMark(StrEnum):
@@ -116,8 +142,16 @@ class Statement(Record):
     text: str
     change: Literal[
         "", "header", "decimal", "separator", "unit", "signal", "columns", "roles", "cells", "stack", "turn", "sheet",
-        "shape", "across", "encoding",
+        "shape", "across", "encoding", "question", "zero", "log",
     ] = ""  # fmt: skip
+
+
+class Edited(Record):
+    """A cell set right: where it is shown, and what was typed there."""
+
+    row: int
+    column: int
+    was: str
 
 
 class PlateSeen(Record):
@@ -132,7 +166,9 @@ class PlateSeen(Record):
 class Understanding(Record):
     """All that was understood; `ready` when a run can be opened from it. `rows` may be the first of `row_count`.
 
-    asks : the question such readings are most likely asked.
+    asks : the question such readings are most likely asked; `why` in a sentence. question : what they are asked, which
+    is that until a person chooses. kinds : what its columns can be taken for, as this question calls them.
+    heading_row : the row of headings, as shown. zero : the lowest log dose, where one may stand for none.
     """
 
     shape: Shape
@@ -156,6 +192,13 @@ class Understanding(Record):
     level_name: str
     level_unit: str
     asks: QuestionId = "concentration"
+    why: str = ""
+    question: QuestionId = "concentration"
+    kinds: tuple[KindWord, ...] = ()
+    edited: tuple[Edited, ...] = ()
+    heading_row: int | None = None
+    zero: float | None = None
+    logged: bool = False
 
 
 class Intake(Record):

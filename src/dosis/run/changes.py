@@ -9,7 +9,8 @@ from dosis.core.rounding import given
 from dosis.run.laying_out import ApplyLayout, AssignWells, ClearWells, Describe, FillSeries, Ids, NumberSamples
 from dosis.run.layout import Dilution, Exclusion, Layout, Level, Name, Reason
 from dosis.run.method import Method
-from dosis.run.questions.registry import AnyStep
+from dosis.run.opening import neutral, opened
+from dosis.run.questions.registry import AnyStep, QuestionId, question_of
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.run.roles import ROLES, Role
@@ -73,6 +74,21 @@ class SetStep(Record):
         return self.step.words(before, layout.level.unit)
 
 
+class SetQuestion(Record):
+    """Ask the run something else: the layout keeps its names, series and levels, the working begins anew."""
+
+    kind: Literal["set_question"] = "set_question"
+    question: QuestionId
+
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """Layout and method as the question opens them with these readings."""
+        return opened(readings, neutral(layout, question_of(self.question).roles), self.question)
+
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
+        asked, new = question_of(method.question), question_of(self.question)
+        return f"Asked “{new.sentence}” ({new.by.lower()}) instead of “{asked.sentence}” ({asked.by.lower()})"
+
+
 class PlaceSignal(Record):
     """Derive columns before or after the blank is subtracted."""
 
@@ -127,7 +143,7 @@ class Assign(Record):
 
 
 Change = Annotated[
-    Exclude | Include | SetStep | PlaceSignal | Assign
+    Exclude | Include | SetStep | SetQuestion | PlaceSignal | Assign
     | AssignWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe,
     Field(discriminator="kind"),
 ]  # fmt: skip

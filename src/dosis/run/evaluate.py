@@ -3,6 +3,7 @@
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.outcome.drawn import Curve
+from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.told import Asked, Told
 from dosis.run.outcome.working import WorkingLine
@@ -41,6 +42,11 @@ def look_at_signal(readings: Readings, layout: Layout, method: Method, step: Sig
     """The first values of every column as this signal step would find them; nothing is stored."""
     bench = question_of(method.question).bench(readings, layout)
     return step.look(work(bench, method.steps, before="signal"))
+
+
+def look_at_equation(readings: Readings, layout: Layout, method: Method, asked: EquationAsked) -> EquationLook:
+    """What an equation of one's own would give; nothing is stored."""
+    return question_of(method.question).look_at_equation(readings, layout, method.steps, asked)
 
 
 def ask(readings: Readings, layout: Layout, method: Method, asked: Asked) -> Told:

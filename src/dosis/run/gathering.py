@@ -27,15 +27,15 @@ MATTERS = 0.05  # CV from which an outlier among three is worth a word
 
 def gathered(
     bench: Bench, layout: Layout, *, curves: Sequence[Curve], answers: AnswerTable, verdict: Verdict, part: Part,
-    outliers: bool = True,
+    outliers: bool = True, level_unit: str | None = None,
 ) -> Findings:  # fmt: skip
     """The findings of a bench and what its question adds; `layout` is that of the run, as it came.
 
-    outliers : whether replicates are looked over for one.
+    outliers : whether replicates are looked over for one. level_unit : of the answers, where it is not the layout's.
     """
     return Findings.model_construct(  # its parts are what they were made as: looking at each again takes long
         signal_label=bench.layout.signal.label,
-        level_unit=layout.level.unit,
+        level_unit=layout.level.unit if level_unit is None else level_unit,
         readings=_readings(bench, _suspects(bench, layout) if outliers else {}),
         groups=_groups(bench, layout),
         steps=tuple(bench.steps),

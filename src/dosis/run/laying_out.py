@@ -149,11 +149,15 @@ class FillSeries(Record):
 
 
 class NumberSamples(Record):
-    """Samples over a selection, named by counting on from the first name ("M-101", "Pond 1")."""
+    """Samples over a selection, named by counting on from the first name ("M-101", "Pond 1"), or by a list of names.
+
+    names : one for each sample in turn; places beyond the list are left as they are.
+    """
 
     kind: Literal["number_samples"] = "number_samples"
     readings: Ids
     first: Annotated[str, Field(min_length=1, max_length=180)] = "S1"
+    names: Annotated[tuple[Name, ...], Field(max_length=10_000)] = ()
     direction: Direction = "down"
     replicates: Replicates = 1
     beside: bool = True
@@ -163,16 +167,23 @@ class NumberSamples(Record):
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with one sample for each group of replicates."""
         groups = _arranged(readings, self.readings, self.direction, self.replicates, self.beside)
+        if len(self.names) > len(groups):
+            raise ValueError(
+                f"These are {len(self.names)} names for {len(groups)} {'place' if len(groups) == 1 else 'places'}. "
+                "Select more wells, or fewer replicates."
+            )
+        names = self.names or counted(self.first, len(groups))
         wanted = {
-            id: Group(id="", role=self.role, name=name, dilution=self.dilution, readings=())
-            for name, ids in zip(counted(self.first, len(groups)), groups, strict=True)
+            id: Group(id="", role=self.role, name=name.strip(), dilution=self.dilution, readings=())
+            for name, ids in zip(names, groups, strict=False)
             for id in ids
         }
         return _with_curve(readings, layout, placed(layout, wanted), method)
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         dilution = f", dilution × {given(self.dilution)}" if self.dilution != 1 else ""
-        return f"{places_named(readings, self.readings)}: {ROLES[self.role].name}s from {self.first}{dilution}"
+        from_what = f"{self.names[0]} to {self.names[-1]}, from a list" if self.names else f"from {self.first}"
+        return f"{places_named(readings, self.readings)}: {ROLES[self.role].name}s {from_what}{dilution}"
 
 
 class ClearWells(Record):

@@ -28,6 +28,7 @@ class Cell(Record):
 class Reading(Cell):
     """One place that was read: a cell of a table, or a well.
 
+    error : standard deviation or error typed beside it, in the unit of the reading; None without one.
     `row` and `column` say where it stood, in the source or on its plate; `more` holds what the other channels gave
     there, in the order of `Readings.channels` after the first.
     """
@@ -37,6 +38,7 @@ class Reading(Cell):
     column: int
     plate: int | None = None
     more: tuple[Cell, ...] = ()
+    error: float | None = None
 
 
 class Readings(Record):

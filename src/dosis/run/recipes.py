@@ -65,7 +65,7 @@ def quantity(text: str, what: str) -> tuple[float, str]:
     ValueError : when it is not a number, or its unit is not known, naming what was asked for.
     """
     found = parse_number(text, guess_decimal([text]))
-    if found.meaning is not Meaning.NUMBER and (worked := _worked_out(text)) is not None:
+    if found.meaning is not Meaning.NUMBER and (worked := worked_out(text)) is not None:
         return worked
     if found.meaning is not Meaning.NUMBER or found.value is None:
         raise ValueError(f"“{text.strip()}” is not a {what}. Type a number with its unit, such as 20 µg/L.")
@@ -76,7 +76,7 @@ def quantity(text: str, what: str) -> tuple[float, str]:
     return found.value, normal_unit(found.unit)
 
 
-def _worked_out(text: str) -> tuple[float, str] | None:
+def worked_out(text: str) -> tuple[float, str] | None:
     """A number typed as it comes about, with or without a unit: "10^0.5 µM", "sqrt(10)", "3 × 2/7"; None for none."""
     typed = text.strip()
     for end in range(len(typed), 0, -1):

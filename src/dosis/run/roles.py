@@ -13,6 +13,7 @@ class Role(StrEnum):
     SAMPLE = "sample"
     QC = "qc"
     DOSE = "dose"
+    POINT = "point"
     VEHICLE = "vehicle"
     FULL = "full"
     UNUSED = "unused"
@@ -66,4 +67,5 @@ ROLES: dict[Role, RoleFacts] = {
         named=_words(r"^(sample|unknown|unk|spl|smp)s?\b|^(unk|spl|smp)\s*[-_#.]?\s*\d+$"),
     ),
     Role.DOSE: RoleFacts("dose", "Dose", "Dose"),
+    Role.POINT: RoleFacts("point", "Point", "Point"),
 }  # fmt: skip

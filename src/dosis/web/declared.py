@@ -16,6 +16,7 @@ def declared() -> dict[str, Any]:
                 "sentence": question.sentence,
                 "by": question.by,
                 "note": question.note,
+                "point": question.point,
                 "roles": [{"role": role.value, "title": question.title(role)} for role in question.roles],
             }
             for question in QUESTIONS.values()

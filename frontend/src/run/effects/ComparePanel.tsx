@@ -2,7 +2,7 @@
 import { useOpenRun } from "../state/open";
 import { ON_OFF, PickRow, useStep } from "../working/fields";
 
-export function ComparePanel({ kind }: { kind: "compare" | "compare_lethal" }) {
+export function ComparePanel({ kind }: { kind: "compare" | "compare_lethal" | "compare_relations" }) {
   const { view } = useOpenRun();
   const { step, set } = useStep(kind);
   const series = (view.revision.outcome.answers.rows ?? []).map((row) => row.series ?? "");

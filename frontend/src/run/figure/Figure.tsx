@@ -42,7 +42,8 @@ export function Figure(props: Props) {
   const color = SERIES[ofSeries ? curves.indexOf(curve) % SERIES.length : 0]!;
   const half = room.figure.half?.(view) ?? null;
   const ruler = ruled ? (curve.ruler ?? []) : [];
-  const plot = plotOf({ width, height, curve, curves, limits, log, residuals, ruler });
+  const fromZero = room.figure.fromZero ?? true;
+  const plot = plotOf({ width, height, curve, curves, limits, log, residuals, ruler, fromZero });
   const { x, y, bottom, floor, strip, shown } = plot;
   // Of thousands of samples, those that would be drawn on the same spot are drawn once.
   const spots = curve.samples.filter(shown).map((s) => [`${s.role} ${Math.round(x(s.x))}`, s] as const);
@@ -126,6 +127,7 @@ export function Figure(props: Props) {
         />
       ))}
       {ofSeries &&
+        !room.figure.unmarked &&
         (curve.marks ?? []).slice(0, 1).map((mark) => (
           <text
             key={mark.text}

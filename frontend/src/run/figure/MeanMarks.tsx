@@ -52,7 +52,7 @@ export function MeanMarks({ curve, x, y, bars, color, log, quiet = false, onHove
       {!quiet &&
         (curve.marks ?? []).map((mark) => (
           <path
-            key={mark.text}
+            key={`${mark.x} ${mark.y}`}
             d={`M${x(mark.x)} ${y(mark.y)}V${bottom}`}
             stroke={color}
             strokeDasharray="5 3"

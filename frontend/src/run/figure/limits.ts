@@ -23,6 +23,7 @@ export function scalesOf(
   across: Ends,
   up: Ends,
   ruler: readonly number[] = [],
+  fromZero = true,
 ): { x: XScale; y: ScaleLinear<number, number> } {
   const marks = curves.flatMap((curve) => [...curve.points, ...curve.samples, ...(curve.means ?? [])]);
   const [x0 = 0, x1 = 1] = extent([...marks.map((p) => p.x), ...curves.flatMap((curve) => curve.line.x)]);
@@ -39,7 +40,7 @@ export function scalesOf(
       ? logBetween(logEnds(limits.x, Math.min(...positive)), zero && limits.x[0] <= 0, across)
       : logX(Math.min(...positive), Math.max(...positive), zero, across);
   // The axis starts at zero unless signals lie clearly below it.
-  const floor = y0 < -0.03 * (y1 - y0) ? y0 : 0;
+  const floor = !fromZero || y0 < -0.03 * (y1 - y0) ? y0 : 0;
   if (ruler.length) return { x, y: ruledScale(ruler, limits.y, up) };
   const y = limits.y ? scaleLinear(limits.y, up) : scaleLinear([floor, y1], up).nice();
   return { x, y };

@@ -46,14 +46,26 @@ interface Asked {
   residuals: Residuals | null;
   /** Percentages that stand at equal distances, in place of a linear y axis. */
   ruler: readonly number[];
+  fromZero: boolean;
 }
 
-export function plotOf({ width, height, curve, curves, limits, log, residuals, ruler }: Asked): Plot {
-  const strips = residuals !== null && curve.line.x.length > 0 && height > LEAST;
+export function plotOf({
+  width,
+  height,
+  curve,
+  curves,
+  limits,
+  log,
+  residuals,
+  ruler,
+  fromZero,
+}: Asked): Plot {
+  const left = curve.points.some((point) => point.residual != null); // what is read off a table leaves none
+  const strips = residuals !== null && left && height > LEAST;
   const bottom = height - BELOW - (strips ? STRIP + GAP : 0);
   const top = bottom + GAP + 6;
   const floor = strips ? top + STRIP - 6 : bottom;
-  const scales = scalesOf(curves, limits, log, [LEFT, width - RIGHT], [bottom, TOP], ruler);
+  const scales = scalesOf(curves, limits, log, [LEFT, width - RIGHT], [bottom, TOP], ruler, fromZero);
   const strip = strips ? stripOf(curve, residuals, top, floor) : null;
   const shown = (at: { x: number; y: number }) => within(at.x, limits.x) && within(at.y, limits.y);
   return { width, height, ...scales, log, bottom, floor, strip, shown };

@@ -167,6 +167,11 @@ export function SeriesForm({ wells, unit, onChange }: Props) {
 export function SamplesForm({ wells, onChange }: Props) {
   const columns = count(wells.map((w) => w.column));
   const [first, setFirst] = useState("S1");
+  const [list, setList] = useState("");
+  const names = list
+    .split(/[\n\t;]+|,\s+/)
+    .map((name) => name.trim())
+    .filter(Boolean);
   const arranged = useArrangement("down", columns % 3 === 0 ? "3" : columns % 2 === 0 ? "2" : "1");
   const [dilution, setDilution] = useState("1");
   const [role, setRole] = useState<"sample" | "qc">("sample");
@@ -177,6 +182,7 @@ export function SamplesForm({ wells, onChange }: Props) {
           kind: "number_samples",
           readings: wells.map((w) => w.id),
           first: first.trim(),
+          names,
           ...arranged.told,
           role,
           dilution: typed(dilution),
@@ -204,6 +210,18 @@ export function SamplesForm({ wells, onChange }: Props) {
           onChange={setDilution}
         />
       </div>
+      <label className="flex flex-col gap-0.5 text-sm text-graphite">
+        Or a list of names, pasted: one a line
+        <textarea
+          aria-label="List of names"
+          rows={2}
+          value={list}
+          placeholder={"T-204\nT-207"}
+          onChange={(event) => setList(event.target.value)}
+          className="rounded-md border border-rule bg-chalk px-2 py-1 text-md text-ink"
+        />
+        {names.length > 0 && `${names.length} ${names.length === 1 ? "name" : "names"}, in this order`}
+      </label>
       {arranged.fields(
         <Segments
           label="These wells are"

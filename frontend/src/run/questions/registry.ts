@@ -7,6 +7,7 @@ const ROOMS: Record<QuestionId, () => Promise<{ room: Room }>> = {
   additions: () => import("./additions"),
   dose: () => import("./dose"),
   mortality: () => import("./mortality"),
+  relation: () => import("./relation"),
 };
 
 const loaded = new Map<string, Promise<Room>>();

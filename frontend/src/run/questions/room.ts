@@ -16,6 +16,10 @@ export interface Span {
 export interface FigureLook {
   /** Curves stand beside each other as equals: means with bars, each series in its own color; readings on demand. */
   ofSeries: boolean;
+  /** Whether the y axis begins at zero where nothing lies below it; so it does when this is not said. */
+  fromZero?: boolean;
+  /** Whether places marked on the curve carry no text, because they are listed below the answers. */
+  unmarked?: boolean;
   /** What single readings are called: "readings", "vessels". */
   singles: string;
   /** The bars on means: which first, and whether they can be chosen. */

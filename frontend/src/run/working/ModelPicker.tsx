@@ -13,6 +13,7 @@ const SHORT: Record<string, string> = {
   hyperbola: "Saturation",
   logistic4: "4-param.",
   logistic5: "5-param.",
+  exponential_decay: "Decay",
 };
 const FEW = ["line", "line_through_zero", "hyperbola", "logistic4", "logistic5"];
 

@@ -1,17 +1,30 @@
 /* The working: numbered steps on a line. Closed, a step says what it did; open, it shows its few choices. */
 import { type ComponentType, useState } from "react";
+import { QUESTIONS } from "../../api/declared";
 import type { StepOutcome } from "../../api/schema";
 import { GuideLink } from "../../app/guide";
+import { Pick } from "../../ui/Choice";
 import { Rich } from "../../ui/Rich";
 import { StateDot } from "../../ui/StateDot";
 import { useOpenRun } from "../state/open";
 
 export function StepList() {
-  const { view, room } = useOpenRun();
+  const { view, room, act } = useOpenRun();
   const [open, setOpen] = useState<string | null>(room.first);
   return (
     <>
-      <h2 className="mb-2 text-lg">Working</h2>
+      <div className="mb-2 flex flex-wrap items-baseline gap-x-2">
+        <h2 className="text-lg">Working</h2>
+        <Pick
+          label="The question of this run"
+          quiet
+          value={view.revision.method.question ?? "concentration"}
+          options={QUESTIONS.map(({ id, by }) => ({ value: id, text: by }))}
+          onChange={(question) =>
+            act({ kind: "change", changes: [{ kind: "set_question", question }], words: "Another question" })
+          }
+        />
+      </div>
       <ol>
         {view.revision.outcome.steps.map((step, i) => (
           <StepItem

@@ -11,9 +11,11 @@ from dosis.core.arrays import Array, Rows
 from dosis.core.fitting.limiting import sigmoid_result
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
+from dosis.core.fitting.polished import polished
 from dosis.core.fitting.projected import projected_starts
 from dosis.core.fitting.readings import ByFit, Readings, Window, enough, known, readings
 from dosis.core.fitting.robust import reweight, robust_variance
+from dosis.core.fitting.searched import search
 from dosis.core.fitting.shared import fit_shared
 from dosis.core.fitting.starts import starts
 from dosis.core.fitting.turned_over import turned_over, turned_start
@@ -25,6 +27,7 @@ from dosis.core.models import Model, model
 from dosis.core.places import places
 
 OWN = "custom"  # id of an own equation
+ENDS = 3  # minima of a search from which a fit goes on
 MOST_PASSES = 60  # of re-weighting
 LOST_PASSES = 4  # in a row without a minimum, after which there is no hope of one
 Robust = Literal["huber", "bisquare"]
@@ -79,7 +82,7 @@ def fit(
     share : the parameters all series have in common; the others are each series' own.
     fixed : parameters held at a value.
     bounds : (lowest, highest) of a parameter, None for open.
-    start : start values; needed for an own equation, otherwise found from the data.
+    start : start values; otherwise found from the data, for an own equation by a search over orders of magnitude.
     robust : down-weight readings far from the curve, by Huber's or Tukey's bisquare function.
     window : (lowest x, highest x) taken into the fit, both ends included; None leaves an end open.
     leave_out : how many different x are left out at the low and at the high end.
@@ -94,7 +97,7 @@ def fit(
     ------
     ValueError : for unequal lengths, numbers that are not finite, too few readings or too few different x for the
         model, x below zero where the model takes a dose, weights that are not positive, unknown parameters, or an own
-        equation without start values; the message gives the count and the need.
+        equation without a value at any start; the message gives the count and the need.
 
     Notes
     -----
@@ -166,32 +169,59 @@ def _once(
     if chosen.turned_over and not fixed and not bounds and complete:
         return turned_over(chosen, _sigmoid(model(chosen.turned_over), x, -y, w, turned_start(chosen, start)))
     problem = Problem(chosen, x, y, w, fixed, bounds)
-    if start is not None and set(start) | set(fixed) >= set(chosen.names):
-        candidates = [np.array([fixed.get(name, start.get(name, 0.0)) for name in chosen.names], dtype=float)]
-    else:
-        constrained = bool(fixed or bounds)
-        candidates = (
-            [_linear(chosen, x, y, w, fixed).values]
-            if chosen.linear
-            else starts(chosen, x, y, w, fixed, constrained=constrained)
-        )
-        for candidate in candidates:
-            for name, value in (start or {}).items():
-                candidate[chosen.names.index(name)] = value
-    if candidates and chosen.id == OWN and chosen.linear_in and not fixed and not bounds:
-        candidates = [*projected_starts(chosen, x, y, w, candidates[0])[:1], *candidates]
+    own = chosen.id == OWN
+    candidates = _candidates(chosen, x, y, w, fixed, bounds, start)
+    if own:
+        candidates = [*_of_own(chosen, x, y, w, fixed, bounds, candidates), *candidates]
     if not candidates:
         missing = ", ".join(name for name in chosen.names if name not in {**fixed, **(start or {})})
-        raise ValueError(f"{chosen.name} needs start values for {missing}: start={{…}}.")
+        raise ValueError(f"{chosen.name} has no value at any start that was tried; give start values for {missing}.")
     found = problem.solve(candidates)
     if found is None:
         raise ValueError(f"{chosen.name} has no value at the start; give other start values or another model.")
     values, minimum = found
+    if own and not fixed and not bounds:
+        values = polished(chosen, x, y, w, values)
     named = dict(zip(chosen.names, values.tolist(), strict=True))
     if chosen.canonical and not fixed and not bounds:
         named = chosen.canonical(named)
     return Fit.of(chosen, x, y, w, np.array([float(named[name]) for name in chosen.names]), frozenset(fixed),
                   converged=minimum.converged, message=minimum.message)  # fmt: skip
+
+
+def _candidates(
+    chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float], bounds: Bounds,
+    start: Mapping[str, float] | None,
+) -> list[Array]:  # fmt: skip
+    """Starts: the one that is given, or those that the model finds in the data, with what is given put in."""
+    if start is not None and set(start) | set(fixed) >= set(chosen.names):
+        return [np.array([fixed.get(name, start.get(name, 0.0)) for name in chosen.names], dtype=float)]
+    if chosen.linear:
+        found = [_linear(chosen, x, y, w, fixed).values]
+    else:
+        found = list(starts(chosen, x, y, w, fixed, constrained=bool(fixed or bounds)))
+    for candidate in found:
+        for name, value in (start or {}).items():
+            candidate[chosen.names.index(name)] = value
+    return found
+
+
+def _of_own(
+    chosen: Model, x: Array, y: Array, w: Array, fixed: dict[str, float], bounds: Bounds, given: list[Array]
+) -> list[Array]:  # fmt: skip
+    """Minima of an own equation, from around the start that was given or from a search over orders of magnitude."""
+    if given and chosen.linear_in and not fixed and not bounds:
+        return projected_starts(chosen, x, y, w, given[0])[:1]
+    named = dict(zip(chosen.names, given[0].tolist(), strict=True)) if given else None
+    ends = [each.end for each in search(chosen, x, y, w, named, fixed) if np.isfinite(each.sse)]
+    return [end for end in ends if _within(chosen, end, bounds)][:ENDS]
+
+
+def _within(chosen: Model, values: Array, bounds: Bounds) -> bool:
+    at = dict(zip(chosen.names, values.tolist(), strict=True))
+    return all(
+        (low is None or at[name] >= low) and (high is None or at[name] <= high) for name, (low, high) in bounds.items()
+    )
 
 
 def _sigmoid(chosen: Model, x: Array, y: Array, w: Array, start: Mapping[str, float] | None) -> Fit:

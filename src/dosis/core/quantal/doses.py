@@ -90,7 +90,10 @@ def dose_for(fit: FittedLine, share: float, level: float, method: Method) -> Let
             lower, upper = _profile(fit, target, x, error, h * beyond * quantile**2)
     if lower is None or upper is None:
         reason = reason or "the slope is not different from zero at this level, so the interval has no end"
-    return LethalDose(_dose(fit, x), _dose(fit, lower), _dose(fit, upper), x, error, reason)
+    ends = _dose(fit, lower), _dose(fit, upper)
+    if None in ends:
+        reason = reason or "the interval goes on further from the doses than says anything"
+    return LethalDose(_dose(fit, x), *ends, x, error, reason)
 
 
 def _dose(fit: FittedLine, x: float | None) -> float | None:

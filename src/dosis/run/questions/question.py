@@ -6,6 +6,7 @@ from typing import ClassVar
 from dosis.run.bench import Bench
 from dosis.run.layout import Layout
 from dosis.run.outcome.drawn import Curve
+from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.findings import Findings, Part
 from dosis.run.outcome.told import Asked, Told
 from dosis.run.outcome.working import WorkingLine
@@ -20,6 +21,8 @@ class Question(ABC):
     id : as it is stored. sentence : as it is asked; by : how it is answered, in a word; note : what opening does.
     steps : the kinds of its working, in their order. part : its own part of the outcome.
     roles : those a reading can have, as they are offered; titles : where one is called otherwise here.
+    levels : what known levels are called, one_level : one of them, and `point` a row that has one.
+    unknowns : whether rows without a level are asked for. column_words : kinds of columns that are called otherwise.
     """
 
     id: ClassVar[str]
@@ -29,6 +32,11 @@ class Question(ABC):
     steps: ClassVar[tuple[type[Step], ...]]
     roles: ClassVar[tuple[Role, ...]]
     titles: ClassVar[dict[Role, str]] = {}
+    levels: ClassVar[str] = "concentrations"
+    one_level: ClassVar[str] = "a concentration"
+    point: ClassVar[str] = "standard"
+    unknowns: ClassVar[bool] = True
+    column_words: ClassVar[dict[str, str]] = {}
     part: ClassVar[type[Part]]
 
     def title(self, role: Role) -> str:
@@ -67,6 +75,10 @@ class Question(ABC):
     ) -> tuple[Curve, dict[str, tuple[WorkingLine, ...]]] | None:
         """One curve in full, where curves are made in brief, and the working; None where there is no such curve."""
         return None
+
+    def look_at_equation(self, readings: Readings, layout: Layout, steps: Steps, asked: EquationAsked) -> EquationLook:
+        """What an own equation would give."""
+        return EquationLook(problem="This run has no curve that takes an equation of one's own.")
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """What its curve says of a level or a signal."""

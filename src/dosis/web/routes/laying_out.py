@@ -7,8 +7,10 @@ from pydantic import Field
 
 from dosis.core.units import UnitError
 from dosis.run.changes import Change, ChangeError
-from dosis.run.evaluate import ask, look_at_signal
+from dosis.run.evaluate import ask, look_at_equation, look_at_signal
+from dosis.run.finite import finite
 from dosis.run.layout import Layout, Unit
+from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.told import Asked, Told
 from dosis.run.outcome.value import Remark
 from dosis.run.readings import Readings
@@ -81,6 +83,14 @@ def preview_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
     """The first values of every column with these derived ones. Nothing is stored."""
     readings, revision = _state(here, id)
     return look_at_signal(readings, revision.layout, revision.method, step)
+
+
+@router.post("/runs/{id}/equation")
+def preview_equation(id: int, asked: EquationAsked, here: Here) -> EquationLook:
+    """What an equation of one's own gives on a series, with every start that was tried. Nothing is stored."""
+    here.readiness.wait()
+    readings, revision = _state(here, id)
+    return finite(look_at_equation(readings, revision.layout, revision.method, asked))
 
 
 @router.post("/runs/{id}/ask")

@@ -1,5 +1,7 @@
 """Which dose has half the effect? A curve through the doses of each series."""
 
+from typing import ClassVar
+
 from dosis.run.effects.asking import as_doses
 from dosis.run.effects.verdict import Words, conclude
 from dosis.run.gathering import gathered
@@ -41,6 +43,11 @@ class Dose(Question):
         SignalStep, BlankStep, NormalizeStep, ReplicatesStep, DoseCurveStep, EffectsStep, CompareStep, DoseChecksStep,
     )  # fmt: skip
     roles = (Role.DOSE, Role.VEHICLE, Role.FULL, Role.BLANK, Role.UNUSED)
+    levels = "doses"
+    one_level = "a dose"
+    point = "dose"
+    unknowns = False
+    column_words: ClassVar[dict[str, str]] = {"level": "dose"}
     part = DosePart
 
     def asked(self, layout: Layout) -> Layout:

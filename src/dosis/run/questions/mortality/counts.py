@@ -1,6 +1,5 @@
 """Step: which columns say how many were exposed and how many were affected, and what each vessel's counts are."""
 
-import re
 from typing import Literal
 
 from dosis.core.rounding import given
@@ -11,11 +10,7 @@ from dosis.run.questions.mortality.bench import CountBench, Treatment
 from dosis.run.roles import Role
 from dosis.run.steps.step import Step
 from dosis.run.steps.summary import pooled_names
-
-EXPOSED = re.compile(r"\b(n|total|exposed|tested|animals|number)\b", re.IGNORECASE)
-AFFECTED = re.compile(r"\b(affected|dead|died|killed|deaths?|immobile|responding|effect)\b", re.IGNORECASE)
-ALIVE = re.compile(r"\b(alive|living|survivors?|surviving)\b", re.IGNORECASE)
-
+from dosis.run.trade_words import counted
 
 COUNTED = (Role.DOSE, Role.VEHICLE)
 
@@ -36,14 +31,15 @@ class CountsStep(Step):
     def run(self, bench: CountBench) -> StepOutcome:
         """Put the counts on the bench, by series; what makes no sense is left out, with its reason."""
         names = bench.channel_names()
-        exposed = self.exposed or next((name for name in names if EXPOSED.search(name)), "")
-        affected = self.affected or next((n for n in names if n != exposed and AFFECTED.search(n)), "")
-        alive = "" if affected else next((n for n in names if n != exposed and ALIVE.search(n)), "")
-        counted = affected or alive
-        if exposed not in names or counted not in names:
+        kinds = {counted(name): name for name in reversed(names)}
+        exposed = self.exposed or kinds.get("exposed", "")
+        affected = self.affected or kinds.get("affected", "")
+        alive = "" if affected else kinds.get("alive", "")
+        taken = affected or alive
+        if exposed not in names or taken not in names:
             has = ", ".join(names)
             return self.told(f"Choose the columns of exposed and affected; there are {has}.", State.FAIL)
-        total, other = bench.channel(names.index(exposed)), bench.channel(names.index(counted))
+        total, other = bench.channel(names.index(exposed)), bench.channel(names.index(taken))
         wrong = []
         for group in bench.groups(*COUNTED):
             for id in bench.used(group):
@@ -68,7 +64,7 @@ class CountsStep(Step):
         exposed_all = sum(n for _, n in bench.counts.values())
         affected_all = sum(r for r, _ in bench.counts.values())
         pooled = "pooled by dose" if self.pool == "dose" else "each vessel on its own"
-        of = f"{counted} counted as survivors" if alive else counted
+        of = f"{taken} counted as survivors" if alive else taken
         lost = ""
         said = f"**{given(affected_all)} of {given(exposed_all)}** affected ({of}, of {exposed}), {pooled}."
         if wrong:

@@ -36,6 +36,11 @@ class Mortality(Question):
     steps = (CountsStep, QuantalStep, LethalStep, CompareLethalStep, MortalityChecksStep)
     roles = (Role.DOSE, Role.VEHICLE, Role.UNUSED)
     titles: ClassVar[dict[Role, str]] = {Role.VEHICLE: "Control"}
+    levels = "doses"
+    one_level = "a dose"
+    point = "dose"
+    unknowns = False
+    column_words: ClassVar[dict[str, str]] = {"level": "dose", "reading": "count"}
     part = MortalityPart
 
     def asked(self, layout: Layout) -> Layout:

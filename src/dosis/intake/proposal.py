@@ -1,0 +1,72 @@
+"""Which question such a table is most likely asked, and why: from its headings, its roles and its gaps."""
+
+import re
+
+from dosis.core.numbers import Meaning
+from dosis.intake.columns import is_axis
+from dosis.intake.roles import names_a_role, role_named
+from dosis.intake.table import Table
+from dosis.intake.understanding import ColumnKind
+from dosis.run.questions.registry import QuestionId
+from dosis.run.roles import Role
+
+_DOSE = re.compile(r"\b(doses?|dosis)\b", re.IGNORECASE)
+_AMOUNT = re.compile(
+    r"^(conc|c$|level|known|nominal|expected|target|amount|standard|std|calibrator|konz|gehalt|teneur)", re.I
+)
+LEVELS, SPAN = 5, 20.0  # from how many levels, over what factor, two columns of responses or more are dose–response
+
+
+def propose(table: Table) -> tuple[QuestionId, str]:
+    """The question's id and what speaks for it, in a sentence."""
+    at = table.index(ColumnKind.LEVEL)
+    heading = "" if at is None else table.headings[at]
+    return _by_words(table, heading) or (_without_levels(table) if at is None else _by_levels(table, heading))
+
+
+def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
+    """What headings and the names of rows say by themselves."""
+    if table.counts:
+        return "mortality", "Counts of those exposed and those affected."
+    roles = {
+        role_named(table.cell(cells, ColumnKind.ROLE)) or role_named(table.named(cells)) for _, cells in table.body
+    }
+    if _DOSE.search(heading) or roles & {Role.VEHICLE, Role.FULL}:
+        return "dose", "Doses, each with its response."
+    if table.wells is not None or roles & {Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC}:
+        return "concentration", "Blanks, standards or samples are named."
+    return None
+
+
+def _without_levels(table: Table) -> tuple[QuestionId, str]:
+    if table.index(ColumnKind.NAME) is not None:
+        return "concentration", "Names with readings; no column of known levels yet."
+    return "relation", "Columns of numbers."
+
+
+def _by_levels(table: Table, heading: str) -> tuple[QuestionId, str]:
+    if any(is_axis(table.headings[i]) for i in table.at_levels):
+        return "relation", f"{heading} goes one way, with columns read beside it."
+    amount = bool(_AMOUNT.match(heading)) or bool(table.levels.lifted) or table.levels.logged
+    if amount and table.across in ("series", "pairs") and _spread(set(table.levels.values.values())):
+        return "dose", "Several series of readings over the same levels."
+    if _unknowns(table):
+        return "concentration", f"{heading or 'The level'} is known for some rows and not for others."
+    if amount:
+        return "concentration", f"{heading or 'Levels'} of standards."
+    return "relation", "One column of numbers against another."
+
+
+def _spread(levels: set[float]) -> bool:
+    above = [level for level in levels if level > 0]
+    return len(above) >= LEVELS and max(above) > SPAN * min(above)
+
+
+def _unknowns(table: Table) -> bool:
+    """Whether named rows were read whose level is not known."""
+    return any(
+        number not in table.levels.values and table.cell(cells, ColumnKind.NAME)
+        and not names_a_role(table.named(cells))
+        and any(table.columns[i].numbers[at].meaning is Meaning.NUMBER for i in table.reading_columns)
+        for at, (number, cells) in enumerate(table.body)
+    )  # fmt: skip

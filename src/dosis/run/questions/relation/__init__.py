@@ -1,0 +1,1 @@
+"""How does one thing depend on another?"""

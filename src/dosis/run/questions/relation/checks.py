@@ -1,0 +1,115 @@
+"""Step: the checks of a relation."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from dosis.core.inference.parameters import not_determined
+from dosis.core.rounding import given, p_value
+from dosis.run.curves.words import BEND
+from dosis.run.outcome.step import Check, StepOutcome
+from dosis.run.outcome.value import State
+from dosis.run.questions.relation.bench import Line, RelationBench
+from dosis.run.questions.relation.beside import turns
+from dosis.run.steps.step import Step
+from dosis.run.steps.summary import listed, sum_up
+
+
+class RelationChecksStep(Step):
+    """Thresholds.
+
+    least : degrees of freedom below which an interval says little. runs : p from which the runs test passes.
+    """
+
+    title = "Checks"
+    kind: Literal["relation_checks"] = "relation_checks"
+    least: Annotated[int, Field(ge=1, le=100)] = 3
+    runs: Annotated[float, Field(gt=0, lt=1)] = 0.05
+
+    def run(self, bench: RelationBench) -> StepOutcome:
+        """Make every check that this run allows."""
+        lines = [line for line in bench.lines.values() if line.fit is not None]
+        made = (
+            self._straight(lines), self._bend(lines), self._pattern(lines), self._enough(lines), self._told(lines),
+            self._outside(bench),
+        )  # fmt: skip
+        return sum_up(bench, self.kind, made)
+
+    def _straight(self, lines: list[Line]) -> Check | None:
+        of_lines = [
+            line for line in lines if line.fit is not None and line.fit.model.id in ("line", "line_through_zero")
+        ]
+        if not of_lines:
+            return None
+        off = [(line, turn) for line in of_lines if (turn := turns(line)) is not None]
+        found = "No turn within these x"
+        if off:
+            found = listed([f"{line.called} {turn[1]}, p {turn[2]}" for line, turn in off])
+        return Check(
+            "straight", "Is a straight line fair?", State.LOOK if off else State.PASS, found,
+            "no curvature with p < 0.01 that turns within the points",
+            "A straight line through a rise and a fall says that nothing happens where most happens.",
+            verdict="" if not off else f"{off[0][0].called} {off[0][1][1]}: a straight line misleads.",
+        )  # fmt: skip
+
+    def _bend(self, lines: list[Line]) -> Check | None:
+        tested = [(line, line.fit.lack_of_fit.p_value) for line in lines if line.fit is not None]
+        known = [(line, p) for line, p in tested if p is not None]
+        if not known:
+            return None
+        off = [(line, p) for line, p in known if p < BEND]
+        worst = min(known, key=lambda each: each[1])
+        found = listed([f"{line.called}: p {p_value(p)}" for line, p in off]) if off else f"Least p {p_value(worst[1])}"
+        return Check(
+            "lack", "Does the curve describe the points?", State.LOOK if off else State.PASS, found,
+            f"lack of fit p ≥ {BEND}", "Where replicates agree better than the curve allows, another is wanted.",
+            verdict="" if not off else f"The curve misses {listed([line.among for line, _ in off])}.",
+        )  # fmt: skip
+
+    def _pattern(self, lines: list[Line]) -> Check | None:
+        known = [(line, p) for line in lines if line.fit is not None and (p := line.fit.runs_test.p_value) is not None]
+        if not known:
+            return None
+        off = [(line, p) for line, p in known if p < self.runs]
+        worst = min(known, key=lambda each: each[1])
+        found = listed([f"{line.called}: p {p_value(p)}" for line, p in off]) if off else f"Least p {p_value(worst[1])}"
+        return Check(
+            "pattern", "Do residuals change sides often enough?", State.LOOK if off else State.PASS, found,
+            f"runs test p ≥ {given(self.runs)}", "Long runs above and below the curve are what it does not describe.",
+            verdict="" if not off else f"Residuals of {listed([line.among for line, _ in off])} form a pattern.",
+        )  # fmt: skip
+
+    def _enough(self, lines: list[Line]) -> Check | None:
+        if not lines:
+            return None
+        off = [line for line in lines if line.fit is not None and line.fit.degrees_of_freedom < self.least]
+        least = min(line.fit.degrees_of_freedom for line in lines if line.fit is not None)
+        found = f"{listed([line.called for line in off])}: {least} degrees of freedom" if off else f"At least {least}"
+        return Check(
+            "enough", "Are there points enough?", State.LOOK if off else State.PASS, found,
+            f"{self.least} degrees of freedom or more", "With hardly more points than parameters any curve fits.",
+            verdict="" if not off else f"Few points: {found}.",
+        )  # fmt: skip
+
+    def _told(self, lines: list[Line]) -> Check | None:
+        if not lines:
+            return None
+        off = [(line, lost) for line in lines if line.fit is not None and (lost := not_determined(line.fit))]
+        names = listed([f"{', '.join(sorted(lost))} of {line.among}" for line, lost in off])
+        found = f"Not {names}" if off else "All are"
+        return Check(
+            "determined", "Are the parameters determined?", State.LOOK if off else State.PASS, found,
+            "every parameter with a standard error", "A parameter that the points leave open is no result.",
+            verdict=f"Not determined: {names}." if off else "",
+        )  # fmt: skip
+
+    def _outside(self, bench: RelationBench) -> Check | None:
+        if not bench.predictions:
+            return None
+        off = [each for each in bench.predictions if each.beyond]
+        found = f"{len(bench.predictions) - len(off)} of {len(bench.predictions)}"
+        return Check(
+            "outside", "Do predictions lie among the points?", State.LOOK if off else State.PASS, found,
+            "every one", "Beyond the points a curve is a guess.",
+            verdict="" if not off else f"{len(off)} predictions lie outside the points or cannot be had.",
+        )  # fmt: skip
