@@ -111,7 +111,7 @@ def test_demo_keeps_what_was_done_and_stops_cleanly(tmp_path: Path, how: signal.
     again = Demo(tmp_path)
     titles = [run["title"] for run in again.client.get("/api/studies/1").json()["runs"]]
     again.stop(signal.SIGINT)
-    assert titles[0] == "Kept" and len(titles) == 7
+    assert titles[0] == "Kept" and len(titles) == 9
 
 
 def test_a_killed_demo_leaves_a_database_that_the_next_start_takes_over(tmp_path: Path) -> None:

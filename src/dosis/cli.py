@@ -1,7 +1,6 @@
 """The command line: serve, demo, and evaluating a file without a server."""
 
 import json
-import sys
 from pathlib import Path
 from typing import Annotated
 
@@ -59,39 +58,39 @@ def declared() -> None:
 
 @app.command()
 def evaluate(
-    file: Annotated[Path, typer.Argument(help="A table as CSV, TSV or semicolon-separated text; - reads stdin.")],
-    json_out: Annotated[Path | None, typer.Option("--json", help="Write the whole outcome here as JSON.")] = None,
-    question: Annotated[
-        str, typer.Option(help="The question: concentration, additions, dose or mortality.")
-    ] = "concentration",
+    files: Annotated[
+        list[Path], typer.Argument(help="Readings: text, XLSX, ODS, JSON or JCAMP-DX; several are one run; - is stdin.")
+    ],
+    json_out: Annotated[
+        Path | None, typer.Option("--json", help="Write the whole outcome here as JSON (its form: dosis schema).")
+    ] = None,
+    question: Annotated[str | None, typer.Option(help="What is asked; without it, what the table proposes.")] = None,
+    model: Annotated[str | None, typer.Option(help="The curve, by its id, such as line or logistic4.")] = None,
+    method: Annotated[Path | None, typer.Option(help="A JSON file with steps of the working, by kind.")] = None,
 ) -> None:
-    """Evaluate a table of readings and print the answers and the verdict."""
-    from dosis.intake.text import IntakeError, decode
-    from dosis.intake.understand import understand
-    from dosis.output.terminal import answers_text
-    from dosis.run.evaluate import evaluate as work
-    from dosis.run.opening import opened
-    from dosis.run.questions.registry import QUESTIONS
+    """Evaluate readings and print the answers and the verdict.
 
-    if question not in QUESTIONS:
-        typer.echo(f"dosis: “{question}” is not a question. There are: {', '.join(QUESTIONS)}.", err=True)
-        raise typer.Exit(2)
+    Ends with 0 when they are answered, 1 when a check has failed, 2 when there is no answer.
+    """
+    from dosis.batch import Refused, evaluate_files
+
     try:
-        data = sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes()
-        intake = understand(decode(data))
-    except (OSError, IntakeError) as error:
-        typer.echo(f"dosis: {file}: {error}", err=True)
+        code, said, warned = evaluate_files(files, question=question, model=model, method=method, json_out=json_out)
+    except Refused as error:
+        typer.echo(f"dosis: {error}", err=True)
         raise typer.Exit(2) from error
-    for statement in intake.understanding.statements:
-        if statement.state != "ok":
-            typer.echo(f"! {statement.text.replace('**', '')}", err=True)
-    if intake.readings is None or intake.layout is None:
-        raise typer.Exit(2)
-    layout, method = opened(intake.readings, intake.layout, question)
-    outcome = work(intake.readings, layout, method, whole=json_out is not None)
-    if json_out:
-        json_out.write_text(outcome.model_dump_json(indent=1) + "\n", "utf-8")
-    typer.echo(answers_text(outcome), nl=False)
+    for line in warned:
+        typer.echo(f"! {line}", err=True)
+    typer.echo(said, nl=False)
+    raise typer.Exit(code)
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON schema of what `evaluate --json` writes."""
+    from dosis.batch import outcome_schema
+
+    typer.echo(json.dumps(outcome_schema(), indent=1, ensure_ascii=False))
 
 
 if __name__ == "__main__":

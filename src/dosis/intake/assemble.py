@@ -10,7 +10,7 @@ from dosis.intake.columns import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.understanding import Choices, ColumnKind
 from dosis.intake.well_list import WellList
-from dosis.run.layout import Group, Layout, Quantity
+from dosis.run.layout import Exclusion, Group, Layout, Quantity
 from dosis.run.readings import Cell, Reading, Readings
 from dosis.run.roles import ROLES, Role
 from dosis.run.wells import Plate
@@ -36,10 +36,11 @@ def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
     """Number the places that were read and group them: a row is a group, and rows alike are one."""
     meanings = {(c.row, c.column): c.meaning for c in chosen.cells}
     found = table.wells
+    excluded: dict[int, str] = {}
     if isinstance(found, WellList):
-        readings, members, facts = _wells(table, found, meanings)
+        readings, members, facts = _wells(table, found, meanings, excluded)
     else:
-        readings, members, facts = _rows(table, chosen, meanings)
+        readings, members, facts = _rows(table, chosen, meanings, excluded)
     groups = [
         Group.model_validate({"id": f"g{n}", "readings": tuple(ids), **facts[key]})
         for n, (key, ids) in enumerate(members.items(), start=1)
@@ -48,13 +49,14 @@ def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
         signal=Quantity(name=table.signal[0], unit=table.signal[1]),
         level=Quantity(name=table.level[0], unit=table.level[1]),
         groups=tuple(numbered(groups)),
+        exclusions=tuple(Exclusion(reading=id, reason=why) for id, why in excluded.items()),
     )
     return readings, layout
 
 
-def _rows(table: Table, chosen: Choices, meanings: Mapping[tuple[int, int], Meaning]) -> tuple[
-    Readings, dict[Key, list[int]], dict[Key, Facts]
-]:  # fmt: skip
+def _rows(
+    table: Table, chosen: Choices, meanings: Mapping[tuple[int, int], Meaning], excluded: dict[int, str]
+) -> tuple[Readings, dict[Key, list[int]], dict[Key, Facts]]:  # fmt: skip
     spots = _spots(table)
     readings: list[Reading] = []
     members: dict[Key, list[int]] = {}
@@ -85,6 +87,8 @@ def _rows(table: Table, chosen: Choices, meanings: Mapping[tuple[int, int], Mean
             )  # fmt: skip
             readings.append(reading)
             members.setdefault(own, []).append(reading.id)
+            if why := table.cell(cells, ColumnKind.EXCLUDED):
+                excluded[reading.id] = why
     counts = tuple(dict.fromkeys(count for count, _ in table.counts))
     channels = () if table.across != "channels" else counts or tuple(dict.fromkeys(table.channels))
     return (
@@ -140,9 +144,9 @@ def _role_at(role: object, level: float | None) -> object:
     return Role.STANDARD if role is Role.SAMPLE and level is not None else role
 
 
-def _wells(table: Table, found: WellList, meanings: Mapping[tuple[int, int], Meaning]) -> tuple[
-    Readings, dict[Key, list[int]], dict[Key, Facts]
-]:  # fmt: skip
+def _wells(
+    table: Table, found: WellList, meanings: Mapping[tuple[int, int], Meaning], excluded: dict[int, str]
+) -> tuple[Readings, dict[Key, list[int]], dict[Key, Facts]]:  # fmt: skip
     """Every well of the plates, in their order; those that a row describes are grouped."""
     readings: list[Reading] = []
     members: dict[Key, list[int]] = {}
@@ -169,6 +173,8 @@ def _wells(table: Table, found: WellList, meanings: Mapping[tuple[int, int], Mea
             key, fact = _facts(table, row_number, cells, stack=True)
             facts.setdefault((index, *key), fact)
             members.setdefault((index, *key), []).append(id)
+            if why := table.cell(cells, ColumnKind.EXCLUDED):
+                excluded[id] = why
     names = found.channels if len(found.channels) > 1 else ()
     plates = tuple(Plate(name=plate or "Plate 1", rows=rows, columns=columns) for plate in found.plates)
     made = Readings(readings=tuple(readings), channels=_quantities(table, names), plates=plates, notes=_notes(table))

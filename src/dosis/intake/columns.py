@@ -22,6 +22,8 @@ HEADINGS: tuple[tuple[ColumnKind, re.Pattern[str]], ...] = tuple(
             r"^(errors?|s\.?d\.?|s\.?e\.?(m\.?)?|st(andar)?d\.?[ _-]?(dev(iation)?|err(or)?)\.?|±.*|\+/?-.*"
             r"|u ?\(.*\)|uncertainty( .*)?|.+ (sd|sem|error|std ?dev)|(sd|sem|error)( of)? .+)$",
         ),
+        (ColumnKind.EXCLUDED, r"^excluded$"),
+        (ColumnKind.LEVEL, r"^level: .+$"),
         (ColumnKind.WELL, r"^(wells?|well[ _-]?(id|name|position)|position|pos\.?)$"),
         (ColumnKind.PLATE, r"^(plates?|plate[ _-]?(id|name|no\.?|number)|barcode)$"),
         (ColumnKind.CHANNEL, r"^(wave ?lengths?|λ|nm|filter|cycle|channel)( ?[(\[/,].*)?$"),
@@ -207,6 +209,7 @@ def _dividing(columns: list[ColumnCells], kinds: list[ColumnKind]) -> int | None
 SINGLE = (
     ColumnKind.NAME, ColumnKind.ROLE, ColumnKind.LEVEL, ColumnKind.DILUTION, ColumnKind.SERIES, ColumnKind.WELL,
     ColumnKind.PLATE, ColumnKind.CHANNEL, ColumnKind.TIME, ColumnKind.VESSEL,
+    ColumnKind.EXCLUDED,
 )  # fmt: skip
 
 

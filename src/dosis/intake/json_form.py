@@ -47,6 +47,8 @@ def json_grid(document: object) -> Grid:
     ------
     IntakeError : when it is not in the form, saying where and pointing to the page that describes it.
     """
+    if isinstance(document, dict) and {"dosis", "headings", "rows"} <= document.keys():
+        return _again(document)
     try:
         found = JsonReadings.model_validate(document)
     except ValidationError as error:
@@ -71,6 +73,22 @@ def json_grid(document: object) -> Grid:
         named = row.readings if isinstance(row.readings, dict) else {}
         grid.append(cells + [_text(named.get(channel)) for channel in channels])
     return grid
+
+
+class JsonAgain(BaseModel):
+    """What Dosis wrote of a run: a line that says what was asked, headings, rows."""
+
+    dosis: str
+    headings: Annotated[list[str], Field(max_length=MAX_COLUMNS)]
+    rows: Annotated[list[list[Value]], Field(max_length=MAX_ROWS)]
+
+
+def _again(document: object) -> Grid:
+    try:
+        found = JsonAgain.model_validate(document)
+    except ValidationError as error:
+        raise IntakeError(f"This JSON was written by Dosis and changed since: {_wrong(error.errors()[0])}.") from error
+    return [[found.dosis], found.headings, *([_text(cell) for cell in row] for row in found.rows)]
 
 
 def _wrong(error: Mapping[str, Any]) -> str:

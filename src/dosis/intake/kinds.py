@@ -8,7 +8,7 @@ WORDS: dict[ColumnKind, str] = {
     ColumnKind.ERROR: "error (±)", ColumnKind.DILUTION: "dilution", ColumnKind.SERIES: "series",
     ColumnKind.VESSEL: "replicate", ColumnKind.WELL: "well", ColumnKind.PLATE: "plate",
     ColumnKind.CHANNEL: "wavelength", ColumnKind.TIME: "time point", ColumnKind.NOTE: "note",
-    ColumnKind.IGNORE: "leave out",
+    ColumnKind.EXCLUDED: "why left out", ColumnKind.IGNORE: "leave out",
 }  # fmt: skip
 
 

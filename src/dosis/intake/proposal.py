@@ -7,13 +7,14 @@ from dosis.intake.columns import is_axis
 from dosis.intake.roles import names_a_role, role_named
 from dosis.intake.table import Table
 from dosis.intake.understanding import ColumnKind
-from dosis.run.questions.registry import QuestionId
+from dosis.run.questions.registry import QUESTIONS, QuestionId
 from dosis.run.roles import Role
 
 _DOSE = re.compile(r"\b(doses?|dosis)\b", re.IGNORECASE)
 _AMOUNT = re.compile(
     r"^(conc|c$|level|known|nominal|expected|target|amount|standard|std|calibrator|konz|gehalt|teneur)", re.I
 )
+_ASKED = {f"{question.sentence} {question.by}": id for id, question in QUESTIONS.items()}
 LEVELS, SPAN = 5, 20.0  # from how many levels, over what factor, two columns of responses or more are dose–response
 
 
@@ -25,7 +26,11 @@ def propose(table: Table) -> tuple[QuestionId, str]:
 
 
 def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
-    """What headings and the names of rows say by themselves."""
+    """What headings and the names of rows say by themselves, or a line above the table that Dosis wrote there."""
+    for number in table.asides:
+        line = next(filter(None, table.grid[number - 1]), "")
+        if line in _ASKED:
+            return _ASKED[line], "So it was asked when Dosis wrote this table."
     if table.counts:
         return "mortality", "Counts of those exposed and those affected."
     roles = {

@@ -5,10 +5,13 @@ from functools import lru_cache
 from dosis.run.roles import ROLES, Role
 from dosis.run.trade_words import role_word
 
+_BY_NAME = {of.name.casefold(): role for role, of in ROLES.items()}
+
 
 def guess_role(role_cell: str, name: str, has_level: bool) -> Role:
     """The role of a row: what its role cell says, else its name, else whether it has a known concentration."""
-    return role_named(role_cell) or role_named(name) or (Role.STANDARD if has_level else Role.SAMPLE)
+    said = _BY_NAME.get(role_cell.strip().casefold()) or role_named(role_cell)
+    return said or role_named(name) or (Role.STANDARD if has_level else Role.SAMPLE)
 
 
 def names_no_series(word: str) -> bool:

@@ -96,10 +96,10 @@ def _shared(words: Sequence[Sequence[str]]) -> int:
 
 def columns_differ(values: Sequence[Sequence[float]]) -> bool:
     """Whether columns (rows × columns) differ throughout, by the F test of a two-way layout without replicates."""
-    y = np.array(values, dtype=float)
-    rows, columns = y.shape
+    rows, columns = len(values), min(map(len, values), default=0)
     if rows < LEAST_ROWS or columns < 2:
         return False
+    y = np.array(values, dtype=float)
     rest = y - y.mean(axis=1, keepdims=True) - y.mean(axis=0, keepdims=True) + y.mean()
     between = rows * np.square(y.mean(axis=0) - y.mean()).sum() / (columns - 1)
     within = np.square(rest).sum() / ((rows - 1) * (columns - 1))

@@ -7,6 +7,7 @@ from typing import Annotated, NamedTuple
 
 from pydantic import Base64Bytes, Field
 
+from dosis.intake.jcamp import is_jcamp, jcamp_grid
 from dosis.intake.json_form import json_grid
 from dosis.intake.text import FILE, Grid, IntakeError, Separator, check_size, decode, guess_separator, split
 from dosis.intake.workbook import is_workbook, read_workbook
@@ -50,6 +51,8 @@ def sheets_of_text(text: str, separator: Separator | None = None, name: str = ""
         raise IntakeError("There is nothing to read yet. Paste a table: one row for each standard, blank and sample.")
     if clean.lstrip()[0] in "{[" and (document := _json(clean)) is not None:
         return [Sheet(name, json_grid(document), None, 0)]
+    if is_jcamp(clean):
+        return [Sheet(name, jcamp_grid(clean), None, lost)]
     chosen = separator or guess_separator(clean)
     return [Sheet(name, split(clean, chosen), chosen, lost)]
 

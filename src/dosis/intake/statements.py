@@ -207,6 +207,12 @@ def _wells(table: Table) -> Statement | None:
 
 def _stop(table: Table) -> Statement | None:
     filled = [i for i, column in enumerate(table.columns) if any(n.text.strip() for n in column.numbers)]
+    if sum(heading.endswith((", lower", ", upper", ", shown")) for heading in table.headings) > 1:
+        text = (
+            "**These are answers that Dosis wrote,** not readings. To go on with the run, bring in its XLSX or JSON, "
+            "which hold the readings with all that is said of them."
+        )
+        return Statement(id="stop", state="stop", text=text)
     if not table.body:
         text = "**There is only a heading.** Paste the rows below it too."
         return Statement(id="stop", state="stop", text=text, change="header")

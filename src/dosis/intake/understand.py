@@ -34,6 +34,7 @@ from dosis.intake.text import MAX_CELLS, MAX_COLUMNS, Grid, IntakeError
 from dosis.intake.understand_plates import understand_plates
 from dosis.intake.understanding import CellMark, Choices, Column, ColumnKind, Intake, Row, Understanding
 
+AGAIN = "Bring in again"  # the sheet of a workbook that Dosis wrote
 SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
 
@@ -145,6 +146,8 @@ def _sheet(sheets: Sequence[Sheet], chosen: Choices, files: int) -> tuple[Sheet,
         return sheets[chosen.sheet], chosen.sheet
     if files > 1 and len(sheets) > 1:
         return joined(sheets), None
+    if (own := next((i for i, sheet in enumerate(sheets) if sheet.name.endswith(AGAIN)), None)) is not None:
+        return sheets[own], own
     # The sheet with the most numbers is the one with the readings.
     counts = [sum(any(c.isdigit() for c in cell) for row in sheet.grid[:SEEN] for cell in row) for sheet in sheets]
     best = counts.index(max(counts))
@@ -274,7 +277,7 @@ def _signal(headings: list[str], readings: list[int], chosen: Choices) -> tuple[
 
 
 def _level(heading: str, levels: Levels, chosen: Choices, xs: str) -> tuple[str, str]:
-    quantity = split_heading(heading)[0]
+    quantity = split_heading(heading)[0].removeprefix("Level: ")
     if xs:
         quantity = xs  # "Time A" beside "Time B" is a time
     if levels.logged:

@@ -1,6 +1,7 @@
 """Plates understood: every grid is given its plate and its channel, and grids of words say what the wells are."""
 
 from collections import Counter
+from collections.abc import Collection
 from dataclasses import dataclass, field
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
@@ -10,6 +11,7 @@ from dosis.intake.assemble import MAX_NAME, numbered, reading_cell
 from dosis.intake.columns import parse_dilution
 from dosis.intake.kinds import kind_words
 from dosis.intake.levels import read_levels
+from dosis.intake.listed_wells import Listed, find_list
 from dosis.intake.plates import Block, parsed, purpose, read_title
 from dosis.intake.roles import guess_role, names_no_series
 from dosis.intake.sheets import Sheet
@@ -34,7 +36,9 @@ from dosis.intake.understanding import (
     Statement,
     Understanding,
 )
+from dosis.run.laying_out import DescribeWells
 from dosis.run.layout import Group, Layout, Quantity
+from dosis.run.method import default_method
 from dosis.run.questions.registry import QuestionId
 from dosis.run.readings import Reading, Readings
 from dosis.run.roles import ROLES, Role
@@ -73,10 +77,14 @@ def understand_plates(
             "in one "
             "run. Split it, or leave out wavelengths that are not needed."
         )
-    told = [" ".join(filter(None, sheet.grid[row])) for row in notes]
+    listed = find_list(sheet.grid, notes, decimal)
+    told = [" ".join(filter(None, sheet.grid[row])) for row in notes if row not in listed.rows]
     signal = Quantity(name=chosen.signal_name or _signal(channels, told), unit=chosen.signal_unit or "")
     readings = _readings(plates, channels, chosen, signal, told)
     layout, troubles = _layout(plates, readings, signal, chosen, decimal)
+    if listed.wells:
+        layout, problem = _described(readings, layout, listed)
+        troubles += [problem] if problem else []
     read = [r for r in readings.readings if r.meaning is not Meaning.MISSING]
     ready = any(r.meaning is Meaning.NUMBER for r in read)
     dose = layout.level.name == "Dose" or any(g.role in (Role.VEHICLE, Role.FULL) for g in layout.groups)
@@ -84,7 +92,7 @@ def understand_plates(
     why = "Doses or a vehicle stand in the wells." if dose else "A plate."
     statements = _statements(
         sheet, decimal, plates, channels, readings, layout, told, chosen, names, ready, troubles,
-        (chosen.question or asks, asks, why),
+        (chosen.question or asks, asks, why), listed.rows,
     )  # fmt: skip
     seen = tuple(
         PlateSeen(name=plate.name, rows=plate.rows, columns=plate.columns, filled=sum(r.plate == i for r in read))
@@ -249,6 +257,22 @@ def _of_doses(plates: list[OnePlate]) -> bool:
     return any("dose" in line.casefold() for line in titles)
 
 
+def _described(readings: Readings, layout: Layout, listed: Listed) -> tuple[Layout, Statement | None]:
+    """The layout with what a list under the grids says of the wells; or why it could not be used."""
+    method = default_method("dose" if layout.level.name == "Dose" else "concentration")
+    try:
+        found = DescribeWells(wells=listed.wells).apply(readings, layout, method)[0]
+    except ValueError as error:
+        return layout, Statement(id="list", state="look", text=f"**The list of wells is not used.** {error}")
+    if "dose" in listed.level_name.casefold() and found.level.name == "Concentration":
+        found = found.model_copy(update={"level": Quantity(name="Dose", unit=found.level.unit)})
+    groups = [g.model_copy(update={"role": Role.STANDARD}) if g.role is Role.DOSE else g for g in found.groups]
+    lost = f" **{count_of(len(listed.lost), 'row')} of it** name no well." if listed.lost else ""
+    text = f"**{count_of(len(listed.wells), 'well')}** described by the list beside the grids.{lost}"
+    said = Statement(id="list", state="look" if lost else "ok", text=text)
+    return found.model_copy(update={"groups": tuple(groups)}), said
+
+
 def _where(plates: list[OnePlate], reading: Reading) -> str:
     well = well_name(reading.row, reading.column)
     return well if len(plates) == 1 else f"{well} of {plates[reading.plate or 0].name}"
@@ -271,7 +295,7 @@ def _cell(plate: OnePlate, kind: str, reading: Reading) -> str:
 def _statements(
     sheet: Sheet, decimal: Decimal, plates: list[OnePlate], channels: list[str], readings: Readings, layout: Layout,
     told: list[str], chosen: Choices, names: list[str], ready: bool, troubles: list[Statement],
-    asks: tuple[QuestionId, QuestionId, str],
+    asks: tuple[QuestionId, QuestionId, str], listed: Collection[int],
 ) -> list[Statement]:  # fmt: skip
     said = [question_statement(asks[0], asks[1], asks[2])] if ready else []
     if not ready:
@@ -300,7 +324,7 @@ def _statements(
         is_no = "is not a number" if len(odd) == 1 else "are not numbers"
         text = f"**{wells}{more}** {is_no}. {kept} and left out of the mean."
         said.append(Statement(id="cells", state="look", text=text, change="cells"))
-    said += _unused(sheet, decimal, plates)
+    said += _unused(sheet, decimal, plates, listed)
     said.append(decimal_statement(decimal, sheet.separator))
     said += odd_letters(sheet.grid, chosen)
     if told:
@@ -312,7 +336,7 @@ def _statements(
     return said
 
 
-def _unused(sheet: Sheet, decimal: Decimal, plates: list[OnePlate]) -> list[Statement]:
+def _unused(sheet: Sheet, decimal: Decimal, plates: list[OnePlate], listed: Collection[int]) -> list[Statement]:
     """Numbers around the grids: a line of words with a number in it is text, a line of numbers is not."""
     inside = {
         place
@@ -322,6 +346,8 @@ def _unused(sheet: Sheet, decimal: Decimal, plates: list[OnePlate]) -> list[Stat
     }
     beside, whole, rows = 0, 0, []
     for r, row in enumerate(sheet.grid):
+        if r in listed:
+            continue
         numbers = [c for c, cell in enumerate(row) if cell and parse_number(cell, decimal).meaning is Meaning.NUMBER]
         out = [c for c in numbers if (r, c) not in inside]
         whole += len(numbers)

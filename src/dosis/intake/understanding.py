@@ -27,6 +27,7 @@ class ColumnKind(StrEnum):
     CHANNEL = "channel"  # which wavelength or time a row was read at
     TIME = "time"  # after how long a row was counted; each time is a series of its own
     VESSEL = "vessel"  # which of several alike a row is of; they are replicates
+    EXCLUDED = "excluded"  # why a reading is left out
     ERROR = "error"  # of the column of readings before it
     NOTE = "note"
     IGNORE = "ignore"

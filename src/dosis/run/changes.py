@@ -6,7 +6,16 @@ from pydantic import Field
 
 from dosis.core.numbers import Meaning
 from dosis.core.rounding import given
-from dosis.run.laying_out import ApplyLayout, AssignWells, ClearWells, Describe, FillSeries, Ids, NumberSamples
+from dosis.run.laying_out import (
+    ApplyLayout,
+    AssignWells,
+    ClearWells,
+    Describe,
+    DescribeWells,
+    FillSeries,
+    Ids,
+    NumberSamples,
+)
 from dosis.run.layout import Dilution, Exclusion, Layout, Level, Name, Reason
 from dosis.run.method import Method
 from dosis.run.opening import neutral, opened
@@ -144,7 +153,7 @@ class Assign(Record):
 
 Change = Annotated[
     Exclude | Include | SetStep | SetQuestion | PlaceSignal | Assign
-    | AssignWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe,
+    | AssignWells | DescribeWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

@@ -148,6 +148,73 @@ class FillSeries(Record):
         return f"{places_named(readings, self.readings)}: dilution series from {top}, ÷ {given(self.factor)}{zero}"
 
 
+class ListedWell(Record):
+    """What a list says of a well; empty where it says nothing. The level is as typed, with or without its unit."""
+
+    plate: Name = ""
+    well: Name
+    name: Name = ""
+    series: Name = ""
+    role: Role
+    level: Typed = ""
+    dilution: Dilution = 1.0
+
+
+class DescribeWells(Record):
+    """Say what wells are by a list, all at once; wells it does not name stay as they are."""
+
+    kind: Literal["describe_wells"] = "describe_wells"
+    wells: Annotated[tuple[ListedWell, ...], Field(min_length=1, max_length=100_000)]
+
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """The layout with the wells as listed."""
+        plates = {plate.name.casefold(): i for i, plate in enumerate(readings.plates)}
+        at = {(r.plate, r.row, r.column): r.id for r in readings.readings}
+        roles, unit = question_of(method.question).roles, layout.level.unit
+        wanted: dict[int, Group] = {}
+        for listed in self.wells:
+            place = parse_well(listed.well)
+            plate = _plate_named(listed.plate, plates)
+            ids = [
+                id
+                for (p, r, c), id in at.items()
+                if (r, c) == place and p is not None and p == (plate if plate is not None else p)
+            ]
+            if place is None or not ids:
+                on = f" on plate “{listed.plate}”" if listed.plate else ""
+                raise ValueError(f"This run has no well {listed.well}{on}. Correct the list, and paste it again.")
+            level = None
+            if listed.level.strip():
+                level, unit = level_in(listed.level, unit)
+            role = listed.role if listed.role in roles else _role_here(listed.role, roles)
+            name = listed.name or listed.series or question_of(method.question).stem(role)
+            for id in ids:
+                wanted[id] = Group(id="", role=role, name=name, level=level, series=listed.series,
+                                   dilution=listed.dilution, readings=())  # fmt: skip
+        return _with_curve(readings, layout, placed(_with_unit(layout, unit), wanted), method)
+
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
+        return f"{len(self.wells)} wells described by a list"
+
+
+def _plate_named(name: str, plates: Mapping[str, int]) -> int | None:
+    """Which plate a name means, also where it is only its number; None for every plate."""
+    plain = name.strip().casefold()
+    if not plain:
+        return None
+    found = plates.get(plain, plates.get(f"plate {plain}"))
+    if found is None:
+        raise ValueError(f"This run has no plate “{name}”. It has: {', '.join(plates) or 'none'}.")
+    return found
+
+
+def _role_here(role: Role, roles: Iterable[Role]) -> Role:
+    """A role as a question has it: what has a level is a dose or a point where there are no standards."""
+    kept = tuple(roles)
+    also = {Role.BLANK: (Role.VEHICLE,), Role.QC: (Role.VEHICLE,)}.get(role, ())
+    return next((each for each in (*also, Role.DOSE, Role.POINT) if each in kept), role)
+
+
 class NumberSamples(Record):
     """Samples over a selection, named by counting on from the first name ("M-101", "Pond 1"), or by a list of names.
 

@@ -21,8 +21,8 @@ def neutral(layout: Layout, roles: Collection[Role]) -> Layout:
     for group in layout.groups:
         role = group.role
         if role not in roles and role in ELSEWHERE:
-            named = next((each for each, of in ROLES.items() if of.named and of.named.search(group.name)), None)
-            fits = [each for each in (named, *ELSEWHERE[role]) if each in roles or each is Role.STANDARD]
+            named = [each for each, of in ROLES.items() if of.named and of.named.search(group.name)][:1]
+            fits = [each for each in (*named, *ELSEWHERE[role]) if each in roles or each is Role.STANDARD]
             role = fits[0] if fits else role
         if role is Role.STANDARD and group.level is None:
             role = Role.SAMPLE

@@ -3,6 +3,7 @@
 import io
 
 from dosis.output.answers import Cell, answer_cells
+from dosis.output.exports.again import AGAIN, again
 from dosis.output.exports.export import Export, Subject
 from dosis.run.layout import Layout
 from dosis.run.outcome.outcome import Outcome
@@ -25,6 +26,7 @@ def run_workbook(name: str, readings: Readings, layout: Layout, outcome: Outcome
         "Answers": answer_cells(outcome.answers),
         "Parameters": _parameters(outcome), "Checks": _checks(outcome),
         "Layout": _layout(readings, layout), "Readings": _readings(readings, layout, outcome),
+        AGAIN: again(readings, layout, outcome.part.kind),
     }  # fmt: skip
     for tab, (heading, rows) in tables.items():
         sheet = book.add_worksheet(tab)

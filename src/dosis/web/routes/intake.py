@@ -6,8 +6,10 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 from pydantic import Field
 
+from dosis.intake.listed_wells import read_list
 from dosis.intake.sheets import SourceFile
 from dosis.intake.understanding import Choices, Understanding
+from dosis.run.laying_out import DescribeWells
 from dosis.run.record import Record
 from dosis.web.context import Here
 
@@ -21,6 +23,18 @@ class Paste(Record):
     files: tuple[SourceFile, ...] = ()
     choices: Choices = Choices()
     first: Annotated[int, Field(ge=1)] | None = None
+
+
+class PastedList(Record):
+    """A list of wells, pasted."""
+
+    text: str
+
+
+@router.post("/wells")
+def understand_list(pasted: PastedList) -> DescribeWells:
+    """What a pasted list says of wells, as the change that lays it out. Nothing is stored."""
+    return DescribeWells(wells=read_list(pasted.text))
 
 
 @router.post("", response_model=Understanding)

@@ -46,11 +46,14 @@ class RelationChecksStep(Step):
         if off:
             found = listed([f"{line.called} {turn[1]}, p {turn[2]}" for line, turn in off])
         return Check(
-            "straight", "Is a straight line fair?", State.LOOK if off else State.PASS, found,
-            "no curvature with p < 0.01 that turns within the points",
-            "A straight line through a rise and a fall says that nothing happens where most happens.",
+            id="straight",
+            title="Is a straight line fair?",
+            state=State.LOOK if off else State.PASS,
+            found=found,
+            threshold="no curvature with p < 0.01 that turns within the points",
+            why="A straight line through a rise and a fall says that nothing happens where most happens.",
             verdict="" if not off else f"{off[0][0].called} {off[0][1][1]}: a straight line misleads.",
-        )  # fmt: skip
+        )
 
     def _bend(self, lines: list[Line]) -> Check | None:
         tested = [(line, line.fit.lack_of_fit.p_value) for line in lines if line.fit is not None]
@@ -61,10 +64,14 @@ class RelationChecksStep(Step):
         worst = min(known, key=lambda each: each[1])
         found = listed([f"{line.called}: p {p_value(p)}" for line, p in off]) if off else f"Least p {p_value(worst[1])}"
         return Check(
-            "lack", "Does the curve describe the points?", State.LOOK if off else State.PASS, found,
-            f"lack of fit p ≥ {BEND}", "Where replicates agree better than the curve allows, another is wanted.",
+            id="lack",
+            title="Does the curve describe the points?",
+            state=State.LOOK if off else State.PASS,
+            found=found,
+            threshold=f"lack of fit p ≥ {BEND}",
+            why="Where replicates agree better than the curve allows, another is wanted.",
             verdict="" if not off else f"The curve misses {listed([line.among for line, _ in off])}.",
-        )  # fmt: skip
+        )
 
     def _pattern(self, lines: list[Line]) -> Check | None:
         known = [(line, p) for line in lines if line.fit is not None and (p := line.fit.runs_test.p_value) is not None]
@@ -74,10 +81,14 @@ class RelationChecksStep(Step):
         worst = min(known, key=lambda each: each[1])
         found = listed([f"{line.called}: p {p_value(p)}" for line, p in off]) if off else f"Least p {p_value(worst[1])}"
         return Check(
-            "pattern", "Do residuals change sides often enough?", State.LOOK if off else State.PASS, found,
-            f"runs test p ≥ {given(self.runs)}", "Long runs above and below the curve are what it does not describe.",
+            id="pattern",
+            title="Do residuals change sides often enough?",
+            state=State.LOOK if off else State.PASS,
+            found=found,
+            threshold=f"runs test p ≥ {given(self.runs)}",
+            why="Long runs above and below the curve are what it does not describe.",
             verdict="" if not off else f"Residuals of {listed([line.among for line, _ in off])} form a pattern.",
-        )  # fmt: skip
+        )
 
     def _enough(self, lines: list[Line]) -> Check | None:
         if not lines:
@@ -86,10 +97,14 @@ class RelationChecksStep(Step):
         least = min(line.fit.degrees_of_freedom for line in lines if line.fit is not None)
         found = f"{listed([line.called for line in off])}: {least} degrees of freedom" if off else f"At least {least}"
         return Check(
-            "enough", "Are there points enough?", State.LOOK if off else State.PASS, found,
-            f"{self.least} degrees of freedom or more", "With hardly more points than parameters any curve fits.",
+            id="enough",
+            title="Are there points enough?",
+            state=State.LOOK if off else State.PASS,
+            found=found,
+            threshold=f"{self.least} degrees of freedom or more",
+            why="With hardly more points than parameters any curve fits.",
             verdict="" if not off else f"Few points: {found}.",
-        )  # fmt: skip
+        )
 
     def _told(self, lines: list[Line]) -> Check | None:
         if not lines:
@@ -98,10 +113,14 @@ class RelationChecksStep(Step):
         names = listed([f"{', '.join(sorted(lost))} of {line.among}" for line, lost in off])
         found = f"Not {names}" if off else "All are"
         return Check(
-            "determined", "Are the parameters determined?", State.LOOK if off else State.PASS, found,
-            "every parameter with a standard error", "A parameter that the points leave open is no result.",
+            id="determined",
+            title="Are the parameters determined?",
+            state=State.LOOK if off else State.PASS,
+            found=found,
+            threshold="every parameter with a standard error",
+            why="A parameter that the points leave open is no result.",
             verdict=f"Not determined: {names}." if off else "",
-        )  # fmt: skip
+        )
 
     def _outside(self, bench: RelationBench) -> Check | None:
         if not bench.predictions:
@@ -109,7 +128,11 @@ class RelationChecksStep(Step):
         off = [each for each in bench.predictions if each.beyond]
         found = f"{len(bench.predictions) - len(off)} of {len(bench.predictions)}"
         return Check(
-            "outside", "Do predictions lie among the points?", State.LOOK if off else State.PASS, found,
-            "every one", "Beyond the points a curve is a guess.",
+            id="outside",
+            title="Do predictions lie among the points?",
+            state=State.LOOK if off else State.PASS,
+            found=found,
+            threshold="every one",
+            why="Beyond the points a curve is a guess.",
             verdict="" if not off else f"{len(off)} predictions lie outside the points or cannot be had.",
         )  # fmt: skip
