@@ -242,7 +242,7 @@ def test_an_instrument_out_of_the_list_is_not_spoken_to(site: Site) -> None:
 def test_a_run_as_a_spreadsheet_holds_everything_at_full_precision(site: Site, run: dict) -> None:
     body = site.client.get(f"/api/runs/{run['run']['id']}/answers.xlsx").content
     book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(body))
-    assert book.sheet_names == ["Answers", "Parameters", "Checks", "Layout", "Readings"]
+    assert book.sheet_names == ["Answers", "Parameters", "Checks", "Layout", "Readings", "Bring in again"]
     rows = book.get_sheet_by_name("Answers").to_python()
     answer = sent(run)[0]
     assert rows[1][0] == answer.name and rows[1][7] == answer.in_reading.value

@@ -48,6 +48,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/intake/wells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Understand List
+         * @description What a pasted list says of wells, as the change that lays it out. Nothing is stored.
+         */
+        post: operations["understand_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/intake": {
         parameters: {
             query?: never;
@@ -246,6 +266,30 @@ export interface paths {
         get: operations["get_source"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Intake
+         * @description What a run was made from and how it was understood, to be corrected.
+         */
+        get: operations["get_intake"];
+        put?: never;
+        /**
+         * Understand Anew
+         * @description Understand what a run was made from with other choices, as a new revision; exclusions that still fit stay.
+         */
+        post: operations["understand_anew"];
         delete?: never;
         options?: never;
         head?: never;
@@ -728,6 +772,20 @@ export interface components {
             level: number;
         };
         /**
+         * Again
+         * @description Other corrections to what a run was made from.
+         */
+        Again: {
+            /** Based On */
+            based_on: number;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            choices: components["schemas"]["Choices"];
+        };
+        /**
          * AnswerColumn
          * @description A column of answers: one value, text and, of numbers with an interval, its ends for every row.
          *
@@ -1013,6 +1071,22 @@ export interface components {
              * @default
              */
             reference: string;
+        };
+        /**
+         * BroughtIn
+         * @description What a run was made from, with the corrections that were made to what was understood.
+         */
+        BroughtIn: {
+            /** Text */
+            text: string;
+            /** Files */
+            files: components["schemas"]["SourceFile"][];
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "pasted table" | "typed table" | "instrument";
+            choices: components["schemas"]["Choices"];
         };
         /**
          * Candidate
@@ -1304,7 +1378,7 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "series" | "well" | "plate" | "channel" | "time" | "vessel" | "error" | "note" | "ignore";
+        ColumnKind: "name" | "role" | "level" | "reading" | "dilution" | "series" | "well" | "plate" | "channel" | "time" | "vessel" | "excluded" | "error" | "note" | "ignore";
         /**
          * ColumnLook
          * @description The first values of a column, while its expression is typed.
@@ -1755,6 +1829,19 @@ export interface components {
             kind: "describe";
             signal?: components["schemas"]["Quantity"] | null;
             level?: components["schemas"]["Quantity"] | null;
+        };
+        /**
+         * DescribeWells
+         * @description Say what wells are by a list, all at once; wells it does not name stay as they are.
+         */
+        DescribeWells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "describe_wells";
+            /** Wells */
+            wells: components["schemas"]["ListedWell"][];
         };
         /**
          * Difference
@@ -2392,6 +2479,40 @@ export interface components {
             one_upper: number[];
         };
         /**
+         * ListedWell
+         * @description What a list says of a well; empty where it says nothing. The level is as typed, with or without its unit.
+         */
+        ListedWell: {
+            /**
+             * Plate
+             * @default
+             */
+            plate: string;
+            /** Well */
+            well: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+            role: components["schemas"]["Role"];
+            /**
+             * Level
+             * @default
+             */
+            level: string;
+            /**
+             * Dilution
+             * @default 1
+             */
+            dilution: number;
+        };
+        /**
          * Lookup
          * @description A look-up table as the run uses it: a copy, so that the run stays what it is when the table changes.
          */
@@ -2824,6 +2945,14 @@ export interface components {
             choices: components["schemas"]["Choices"];
             /** First */
             first?: number | null;
+        };
+        /**
+         * PastedList
+         * @description A list of wells, pasted.
+         */
+        PastedList: {
+            /** Text */
+            text: string;
         };
         /**
          * PlaceSignal
@@ -3364,6 +3493,8 @@ export interface components {
         /**
          * Revision
          * @description A state of a run, as the screen shows it; the working is asked for one group at a time.
+         *
+         *     readings : the number of the set of readings it is of.
          */
         Revision: {
             /** Number */
@@ -3374,6 +3505,11 @@ export interface components {
             undo_to: number | null;
             /** Redo To */
             redo_to: number | null;
+            /**
+             * Readings
+             * @default 1
+             */
+            readings: number;
             /** Author */
             author: string;
             /** Words */
@@ -3496,7 +3632,7 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
         };
         /**
          * SaveLayout
@@ -3846,7 +3982,7 @@ export interface components {
          */
         Trial: {
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
         };
         /**
          * TriedStart
@@ -4184,6 +4320,7 @@ export interface components {
 }
 export type AdditionsPart = components['schemas']['AdditionsPart'];
 export type AdditionsStep = components['schemas']['AdditionsStep'];
+export type Again = components['schemas']['Again'];
 export type AnswerColumn = components['schemas']['AnswerColumn'];
 export type AnswerRow = components['schemas']['AnswerRow'];
 export type AnswerTable = components['schemas']['AnswerTable'];
@@ -4193,6 +4330,7 @@ export type Asked = components['schemas']['Asked'];
 export type Assign = components['schemas']['Assign'];
 export type AssignWells = components['schemas']['AssignWells'];
 export type BlankStep = components['schemas']['BlankStep'];
+export type BroughtIn = components['schemas']['BroughtIn'];
 export type Candidate = components['schemas']['Candidate'];
 export type Card = components['schemas']['Card'];
 export type Cell = components['schemas']['Cell'];
@@ -4223,6 +4361,7 @@ export type CurveSetting = components['schemas']['CurveSetting'];
 export type CurveStep = components['schemas']['CurveStep'];
 export type DerivedColumn = components['schemas']['DerivedColumn'];
 export type Describe = components['schemas']['Describe'];
+export type DescribeWells = components['schemas']['DescribeWells'];
 export type Difference = components['schemas']['Difference'];
 export type DilutionStep = components['schemas']['DilutionStep'];
 export type DoseChecksStep = components['schemas']['DoseChecksStep'];
@@ -4251,6 +4390,7 @@ export type Layout = components['schemas']['Layout'];
 export type LethalStep = components['schemas']['LethalStep'];
 export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
+export type ListedWell = components['schemas']['ListedWell'];
 export type Lookup = components['schemas']['Lookup'];
 export type Mark = components['schemas']['Mark'];
 export type MeanPoint = components['schemas']['MeanPoint'];
@@ -4269,6 +4409,7 @@ export type OpenRun = components['schemas']['OpenRun'];
 export type Outcome = components['schemas']['Outcome'];
 export type ParameterRow = components['schemas']['ParameterRow'];
 export type Paste = components['schemas']['Paste'];
+export type PastedList = components['schemas']['PastedList'];
 export type PlaceSignal = components['schemas']['PlaceSignal'];
 export type Plate = components['schemas']['Plate'];
 export type PlateSeen = components['schemas']['PlateSeen'];
@@ -4418,6 +4559,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudyView"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understand_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedList"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescribeWells"];
                 };
             };
             /** @description What went wrong, and what to do */
@@ -4778,6 +4952,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understand_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Again"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
             };
             /** @description What went wrong, and what to do */
             default: {

@@ -46,6 +46,10 @@ const router = createBrowserRouter([
         path: "/studies/:study/new",
         lazy: async () => ({ Component: (await import("../intake/NewRun")).NewRun }),
       },
+      {
+        path: "/runs/:run/intake",
+        lazy: async () => ({ Component: (await import("../intake/Reopened")).Reopened }),
+      },
       { path: "/runs/:run", lazy: async () => ({ Component: (await import("../run/RunPage")).RunPage }) },
       { path: "/api", lazy: async () => ({ Component: (await import("../reference/ApiPage")).ApiPage }) },
       { path: "*", element: <NotHere /> },

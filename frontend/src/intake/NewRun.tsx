@@ -42,18 +42,29 @@ const CHECK = {
   plate: "Every well was found. What the wells are is said in the run, on the plate itself.",
 };
 
-export function NewRun() {
-  const study = Number(useParams().study);
+/** A run whose intake is looked at again: what was brought in, how it was understood, and what it is saved to. */
+export interface Reopening {
+  study: number;
+  run: number;
+  title: string;
+  revision: number;
+  source: Omit<Source, "number">;
+  choices: Choices;
+}
+
+export function NewRun({ again }: { again?: Reopening }) {
+  const params = useParams();
+  const study = again?.study ?? Number(params.study);
   const shown = useStudy(study);
   const navigate = useNavigate();
   const queries = useQueryClient();
   const titleId = useId();
-  const [title, setTitle] = useState(today);
+  const [title, setTitle] = useState(() => again?.title ?? today());
   const [way, setWay] = useState<Way>("paste");
-  const [source, setSource] = useState<Source>(NO_SOURCE);
+  const [source, setSource] = useState<Source>(again ? { ...again.source, number: 1 } : NO_SOURCE);
   const [refused, setRefused] = useState("");
   const [dropping, setDropping] = useState(false);
-  const [choices, setChoices] = useState<Choices>(NO_CHOICES);
+  const [choices, setChoices] = useState<Choices>(again?.choices ?? NO_CHOICES);
   const key = useRef(newKey());
 
   const empty = isEmpty(source);
@@ -62,20 +73,27 @@ export function NewRun() {
   const question = choices.question ?? understood.data?.question ?? "concentration";
   const open = useMutation({
     mutationFn: () =>
-      answer(
-        api.POST("/api/runs", {
-          body: {
-            study,
-            title,
-            key: key.current,
-            text: source.text,
-            files: source.files,
-            origin: source.origin,
-            choices,
-            question,
-          },
-        }),
-      ),
+      again
+        ? answer(
+            api.POST("/api/runs/{id}/intake", {
+              params: { path: { id: again.run } },
+              body: { based_on: again.revision, key: key.current, choices: { ...choices, question } },
+            }),
+          )
+        : answer(
+            api.POST("/api/runs", {
+              body: {
+                study,
+                title,
+                key: key.current,
+                text: source.text,
+                files: source.files,
+                origin: source.origin,
+                choices,
+                question,
+              },
+            }),
+          ),
     retry: 3,
     onSuccess: (made) => {
       queries.setQueryData(keys.run(made.run.id), made);
@@ -96,7 +114,7 @@ export function NewRun() {
   const take = (text: string, origin: Source["origin"] = "pasted table") =>
     bring({ text, files: [], origin });
   const takeFiles = async (files: readonly File[]) => {
-    if (files.length === 0) return;
+    if (files.length === 0 || again) return;
     const read = await readFiles(files);
     if (typeof read === "string") {
       setRefused(read);
@@ -107,8 +125,8 @@ export function NewRun() {
   };
   useEffect(() => {
     const onPaste = (event: ClipboardEvent) => {
-      // Anywhere on the page but in a field of its own, a paste is the table.
-      if (event.target instanceof HTMLInputElement) return;
+      // Anywhere on the page but in a field of its own, a paste is the table; a run keeps what it was made from.
+      if (event.target instanceof HTMLInputElement || again) return;
       const files = [...(event.clipboardData?.files ?? [])];
       if (files.length > 0) {
         event.preventDefault();
@@ -136,11 +154,22 @@ export function NewRun() {
   return (
     <div className="flex h-full flex-col">
       <TopBar
-        trail={[{ text: shown.data?.study.name ?? "Study", to: `/studies/${study}` }, { text: "New run" }]}
+        trail={[
+          { text: shown.data?.study.name ?? "Study", to: `/studies/${study}` },
+          ...(again
+            ? [{ text: again.title, to: `/runs/${again.run}` }, { text: "What was understood" }]
+            : [{ text: "New run" }]),
+        ]}
       >
-        <Button onClick={() => navigate(`/studies/${study}`)}>Cancel</Button>
+        <Button onClick={() => navigate(again ? `/runs/${again.run}` : `/studies/${study}`)}>Cancel</Button>
         <Button look="accent" disabled={!ready} onClick={() => open.mutate()}>
-          {open.isPending ? "Opening …" : "Open run"}
+          {again
+            ? open.isPending
+              ? "Saving …"
+              : "Save as a revision"
+            : open.isPending
+              ? "Opening …"
+              : "Open run"}
         </Button>
       </TopBar>
       <div className="flex min-h-0 flex-1">
@@ -161,10 +190,19 @@ export function NewRun() {
         >
           <div className="flex items-end justify-between gap-4">
             <div>
-              <h1 className="text-xl">Bring readings in</h1>
-              <p className="text-graphite">{result ? CHECK[result.shape] : HINTS[way]}</p>
+              <h1 className="text-xl">{again ? "Correct what was understood" : "Bring readings in"}</h1>
+              <p className="text-graphite">
+                {again
+                  ? "The layout becomes what is understood here; exclusions stay where their readings do."
+                  : result
+                    ? CHECK[result.shape]
+                    : HINTS[way]}
+              </p>
             </div>
-            <label htmlFor={titleId} className="flex items-center gap-2 text-graphite">
+            <label
+              htmlFor={titleId}
+              className={`items-center gap-2 text-graphite ${again ? "hidden" : "flex"}`}
+            >
               Name
               <input
                 id={titleId}
@@ -201,9 +239,11 @@ export function NewRun() {
           {result && (
             <p className="flex items-center gap-3 text-sm text-graphite">
               {source.files.length > 0 && <span>{source.files.map((file) => file.name).join(", ")}</span>}
-              <Button look="text" onClick={() => setSource(NO_SOURCE)}>
-                {source.origin === "typed table" ? "Back to typing" : "Start over"}
-              </Button>
+              {!again && (
+                <Button look="text" onClick={() => setSource(NO_SOURCE)}>
+                  {source.origin === "typed table" ? "Back to typing" : "Start over"}
+                </Button>
+              )}
             </p>
           )}
           {result && (

@@ -5,6 +5,7 @@ import { AnswersTable } from "./answers/AnswersTable";
 import { LiveFigure } from "./figure/LiveFigure";
 import { PlatePanel } from "./plate/PlatePanel";
 import type { Tab } from "./RunBar";
+import { IntakeLink } from "./readings/IntakeLink";
 import { ReadingsList } from "./readings/ReadingsList";
 import { ShowWorking } from "./readings/ShowWorking";
 import { StepList } from "./working/StepList";
@@ -41,6 +42,7 @@ export function Columns({ tab, plated, shape, onShape, wide, onWide }: Props) {
           <div className={`flex items-center gap-3 pb-2 ${alone ? "p-4" : "p-3"}`}>
             <h2 className="text-lg">Readings</h2>
             <Segments label="Readings as" value={shape} options={SHAPES} onChange={onShape} />
+            <IntakeLink />
             <span className="flex-1" />
             {shape === "plate" && (
               <Button

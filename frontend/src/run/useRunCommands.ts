@@ -1,5 +1,6 @@
 /* What can be done to a run, as commands. */
 import { useMemo } from "react";
+import { useNavigate } from "react-router";
 import { EXPORTS } from "../api/declared";
 import { type Act, useCommands } from "../app/commands";
 import type { Shape } from "./Columns";
@@ -19,6 +20,7 @@ interface Props extends Pick<OpenRun, "view" | "act" | "exclude"> {
 export function useRunCommands(props: Props): void {
   const { view, act, exclude, wells, plated, walled, setTab, setShape, setWide } = props;
   const { run, revision } = view;
+  const navigate = useNavigate();
   const commands = useMemo<Act[]>(
     () => [
       {
@@ -54,12 +56,17 @@ export function useRunCommands(props: Props): void {
         run: () => window.location.assign(exportOf(run.id, form)),
       })),
       {
+        id: "intake",
+        text: "Correct what was understood of the readings",
+        run: () => navigate(`/runs/${run.id}/intake`),
+      },
+      {
         id: "source",
         text: "Download what was brought in",
         run: () => window.location.assign(sourceOf(run.id)),
       },
     ],
-    [act, exclude, plated, revision, run.id, setShape, setTab, setWide, walled, wells],
+    [act, exclude, navigate, plated, revision, run.id, setShape, setTab, setWide, walled, wells],
   );
   useCommands("run", commands);
 }

@@ -1,7 +1,9 @@
 """Changing a run, and undo and redo without limit: each makes a new revision."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
+from dosis.intake.understanding import Choices
 from dosis.run.changes import Change, ChangeError, SetStep
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
@@ -50,6 +52,33 @@ def change(
     new = NewRevision(
         number=number, origin=number, undo_to=current.origin, redo_to=None, layout=layout, method=method,
         outcome=work(readings, layout, method), words="; ".join(words), key=key, action="change",
+        readings=current.readings,
+    )  # fmt: skip
+    return revisions.append(db, run, new, author)
+
+
+@dataclass(frozen=True)
+class Anew:
+    """What was understood of a run's source this time, and what comes of it."""
+
+    choices: Choices
+    readings: Readings
+    layout: Layout
+    method: Method
+    outcome: Outcome
+    words: str
+
+
+def understand_anew(db: Cursor, run: int, based_on: int, key: str, found: Anew, author: str) -> Revision:
+    """Append a revision of readings that were understood anew from the same source. Raises Stale."""
+    if made := revisions.lock(db, run, based_on, key):
+        return _get(db, run, made)
+    current = _get(db, run, based_on)
+    number = runs.understood_anew(db, run, found.choices, found.readings)
+    new = NewRevision(
+        number=based_on + 1, origin=based_on + 1, undo_to=current.origin, redo_to=None, layout=found.layout,
+        method=found.method, outcome=found.outcome, words=found.words, key=key, action="understand anew",
+        readings=number,
     )  # fmt: skip
     return revisions.append(db, run, new, author)
 
@@ -84,13 +113,14 @@ def restore(db: Cursor, run: int, based_on: int, key: str, number: int, author: 
     if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made)
     current, wanted = _get(db, run, based_on), _get(db, run, number)
-    if (wanted.layout, wanted.method) == (current.layout, current.method):
+    if (wanted.layout, wanted.method, wanted.readings) == (current.layout, current.method, current.readings):
         raise ChangeError("That is how it already is; nothing was changed.")
     working = revisions.working(db, run, wanted.number) or {}
     new = NewRevision(
         number=based_on + 1, origin=based_on + 1, undo_to=current.origin, redo_to=None, layout=wanted.layout,
         method=wanted.method, outcome=wanted.outcome.model_copy(update={"working": working}),
         words=f"Back to revision {number}: {wanted.words}", key=key, action="restore",
+        readings=wanted.readings,
     )  # fmt: skip
     return revisions.append(db, run, new, author)
 
@@ -103,7 +133,7 @@ def _restore(
     new = NewRevision(
         number=number, origin=state.number, undo_to=state.undo_to, redo_to=redo_to, layout=state.layout,
         method=state.method, outcome=state.outcome.model_copy(update={"working": working}), words=words, key=key,
-        action=words.split(":", maxsplit=1)[0].lower(),
+        action=words.split(":", maxsplit=1)[0].lower(), readings=state.readings,
     )  # fmt: skip
     return revisions.append(db, run, new, author)
 

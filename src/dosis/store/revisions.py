@@ -16,12 +16,16 @@ from dosis.store.working import Working
 
 
 class Revision(Record):
-    """A state of a run, as the screen shows it; the working is asked for one group at a time."""
+    """A state of a run, as the screen shows it; the working is asked for one group at a time.
+
+    readings : the number of the set of readings it is of.
+    """
 
     number: int
     origin: int
     undo_to: int | None
     redo_to: int | None
+    readings: int = 1
     author: str
     words: str
     created_at: datetime
@@ -44,6 +48,7 @@ class NewRevision:
     words: str
     key: str
     action: str
+    readings: int = 1
 
 
 class Stale(Exception):
@@ -75,9 +80,9 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
     packed, outcome = pack_finite(new.outcome, exclude={"working"})
     working = pack(Working(lines=outcome.working))
     db.run(
-        "INSERT INTO revision (run_id, number, origin, undo_to, redo_to, layout, method, outcome, working, card,"
-        " author, words, change_key) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        run, new.number, new.origin, new.undo_to, new.redo_to, pack(new.layout), pack(new.method),
+        "INSERT INTO revision (run_id, number, origin, undo_to, redo_to, readings, layout, method, outcome, working,"
+        " card, author, words, change_key) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        run, new.number, new.origin, new.undo_to, new.redo_to, new.readings, pack(new.layout), pack(new.method),
         packed, working, pack(card_of(outcome)), author, new.words, new.key,
     )  # fmt: skip
     db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
@@ -95,7 +100,8 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
     ledger.write(db, author, new.action, new.words, run=run, revision=new.number)
     made = db.one("SELECT created_at FROM revision WHERE run_id = %s AND number = %s", run, new.number) or {}
     return Revision(
-        number=new.number, origin=new.origin, undo_to=new.undo_to, redo_to=new.redo_to, author=author,
+        number=new.number, origin=new.origin, undo_to=new.undo_to, redo_to=new.redo_to,
+        readings=new.readings, author=author,
         words=new.words, created_at=made["created_at"], layout=new.layout, method=new.method,
         outcome=outcome.model_copy(update={"working": {}}),
     )  # fmt: skip
@@ -113,7 +119,9 @@ def get(db: Cursor, run: int, number: int | None = None) -> Revision | None:
     return Revision(
         layout=unpack(Layout, row["layout"]), method=unpack(Method, row["method"]),
         outcome=unpack(Outcome, row["outcome"]),
-        **{key: row[key] for key in ("number", "origin", "undo_to", "redo_to", "author", "words", "created_at")},
+        **{key: row[key] for key in (
+            "number", "origin", "undo_to", "redo_to", "readings", "author", "words", "created_at",
+        )},
     )  # fmt: skip
 
 

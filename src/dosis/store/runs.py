@@ -112,16 +112,44 @@ def head(db: Cursor, id: int) -> RunHead | None:
     """A run's title and place, or None."""
     row = db.one(
         "SELECT run.id, run.title, run.study_id, study.name AS study_name, run.created_at, readings.source_name"
-        " FROM run JOIN study ON study.id = run.study_id JOIN readings ON readings.run_id = run.id WHERE run.id = %s",
+        " FROM run JOIN study ON study.id = run.study_id"
+        " JOIN readings ON readings.run_id = run.id AND readings.number = 1 WHERE run.id = %s",
         id,
     )
     return RunHead.model_validate(row) if row else None
 
 
-def readings(db: Cursor, id: int) -> Readings:
-    """A run's readings."""
-    row: Row = db.one("SELECT cells FROM readings WHERE run_id = %s", id) or {}
+def readings(db: Cursor, id: int, revision: int | None = None) -> Readings:
+    """The readings of a run's revision, by default the current one."""
+    row: Row = db.one(
+        "SELECT readings.cells FROM run JOIN revision ON revision.run_id = run.id"
+        " AND revision.number = COALESCE(%s, run.current)"
+        " JOIN readings ON readings.run_id = run.id AND readings.number = revision.readings WHERE run.id = %s",
+        revision, id,
+    ) or {}  # fmt: skip
     return _read(row["cells"])
+
+
+def choices(db: Cursor, id: int) -> Choices | None:
+    """How a person corrected what was understood, in the current revision; None for no such run."""
+    row = db.one(
+        "SELECT readings.choices FROM run JOIN revision ON revision.run_id = run.id AND revision.number = run.current"
+        " JOIN readings ON readings.run_id = run.id AND readings.number = revision.readings WHERE run.id = %s",
+        id,
+    )
+    return unpack(Choices, row["choices"]) if row else None
+
+
+def understood_anew(db: Cursor, id: int, choices: Choices, found: Readings) -> int:
+    """Keep another set of readings of a run, understood from the same source; its number."""
+    row: Row = db.one("SELECT MAX(number) + 1 AS number FROM readings WHERE run_id = %s", id) or {}
+    number = int(row["number"])
+    db.run(
+        "INSERT INTO readings (run_id, number, source_name, source, choices, cells)"
+        " SELECT run_id, %s, source_name, '', %s, %s FROM readings WHERE run_id = %s AND number = 1",
+        number, pack(choices), pack(found), id,
+    )  # fmt: skip
+    return number
 
 
 @lru_cache(maxsize=8)  # written once, never altered, and asked for at every key
@@ -131,5 +159,5 @@ def _read(cells: bytes) -> Readings:
 
 def source(db: Cursor, id: int) -> bytes | None:
     """What a run was made from, as it came; None for no such run."""
-    row = db.one("SELECT source FROM readings WHERE run_id = %s", id)
+    row = db.one("SELECT source FROM readings WHERE run_id = %s AND number = 1", id)
     return zlib.decompress(row["source"]) if row else None

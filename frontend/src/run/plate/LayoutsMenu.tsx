@@ -102,6 +102,7 @@ export function LayoutsMenu({ plate }: { plate: number }) {
               </li>
             ))}
           </ul>
+          <PasteList onDone={() => setOpen(false)} />
           <form onSubmit={submit} className="flex items-end gap-2">
             <Field
               label="Save this plate's layout as"
@@ -117,5 +118,47 @@ export function LayoutsMenu({ plate }: { plate: number }) {
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  );
+}
+
+/** A list of wells with their names and doses, pasted onto the plates. */
+function PasteList({ onDone }: { onDone: () => void }) {
+  const { act } = useOpenRun();
+  const [text, setText] = useState("");
+  const read = useMutation({
+    mutationFn: () => answer(api.POST("/api/intake/wells", { body: { text } })),
+    onSuccess: (change) => {
+      act({ kind: "change", changes: [change], words: `${change.wells.length} wells described by a list` });
+      onDone();
+    },
+  });
+  return (
+    <form
+      className="flex flex-col gap-1 border-b border-rule/70 pb-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.trim()) read.mutate();
+      }}
+    >
+      <label className="flex flex-col gap-0.5 text-sm text-graphite">
+        Or paste a list with headings: plate, well, name, series, dose
+        <textarea
+          aria-label="List of wells"
+          rows={3}
+          value={text}
+          placeholder={"Well\tName\tDose (µM)\nB2\tTP-17\t10"}
+          onChange={(event) => setText(event.target.value)}
+          className="rounded-md border border-rule bg-chalk px-2 py-1 text-md text-ink"
+        />
+      </label>
+      {read.isError && (
+        <p role="alert" className="text-sm text-cinnabar">
+          {problemOf(read.error).detail}
+        </p>
+      )}
+      <Button type="submit" className="self-end" disabled={!text.trim() || read.isPending}>
+        Lay this list out
+      </Button>
+    </form>
   );
 }

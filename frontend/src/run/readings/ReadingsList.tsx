@@ -10,6 +10,7 @@ import { useOpenRun } from "../state/open";
 import { type Selection, useSelection } from "../state/selection";
 import { readingsOf } from "../state/useExcluding";
 import { CELL, GroupRow, ROW, type Shown } from "./GroupRow";
+import { IntakeLink } from "./IntakeLink";
 
 /** The group and reading that an event happened on, from the marks that rows and cells carry. */
 function placeOf(event: MouseEvent): Selection | null {
@@ -60,7 +61,12 @@ export function ReadingsList({ titled }: { titled: boolean }) {
   return (
     <div className="flex min-h-[160px] flex-1 flex-col">
       <div className="flex items-center justify-between p-3 pb-2">
-        {titled && <h2 className="text-lg">Readings</h2>}
+        {titled && (
+          <span className="flex items-baseline gap-2.5">
+            <h2 className="text-lg">Readings</h2>
+            <IntakeLink />
+          </span>
+        )}
         {counted !== null ? (
           <span className="text-sm text-graphite">{counted}</span>
         ) : (

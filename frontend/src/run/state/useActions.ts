@@ -46,6 +46,9 @@ export function useActions(run: number): Actions {
         try {
           const revision = await answer<Revision>(send(run, head, action));
           queries.setQueryData<RunView>(keys.run(run), (old) => (old ? { ...old, revision } : old));
+          // Undo can lead back to readings that were understood otherwise.
+          if (revision.readings !== view.revision.readings)
+            await queries.refetchQueries({ queryKey: keys.run(run) });
           queries.invalidateQueries({ queryKey: ["study"] });
           setWaiting(null);
           return;

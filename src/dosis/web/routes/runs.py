@@ -3,7 +3,7 @@
 import io
 import re
 import zipfile
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypedDict
 from urllib.parse import quote
 from uuid import UUID
 
@@ -16,6 +16,7 @@ from dosis.intake.text import IntakeError
 from dosis.intake.understanding import Choices
 from dosis.output.exports.export import Subject
 from dosis.output.exports.registry import EXPORTS
+from dosis.run.carrying_over import anew_words, carried_over
 from dosis.run.changes import Change
 from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
@@ -68,6 +69,35 @@ class Move(Record):
 
     based_on: int
     key: UUID
+
+
+Origin = Literal["pasted table", "typed table", "instrument"]
+ORIGINS: tuple[Origin, ...] = ("pasted table", "typed table", "instrument")
+
+
+class Brought(TypedDict):
+    """What was brought in."""
+
+    text: str
+    files: tuple[SourceFile, ...]
+    origin: Origin
+
+
+class BroughtIn(Record):
+    """What a run was made from, with the corrections that were made to what was understood."""
+
+    text: str
+    files: tuple[SourceFile, ...]
+    origin: Origin
+    choices: Choices
+
+
+class Again(Record):
+    """Other corrections to what a run was made from."""
+
+    based_on: int
+    key: UUID
+    choices: Choices
 
 
 @router.post("", status_code=201)
@@ -142,7 +172,7 @@ def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLin
         working = revisions.working(db, id, number)
         later = working is not None and group not in working
         revision = revisions.get(db, id, number) if later else None
-        readings = runs.readings(db, id) if revision else None
+        readings = runs.readings(db, id, number) if revision else None
     if revision and readings:
         tag = f"{group.partition('.')[0]}."
         key = next((curve.key for curve in revision.outcome.curves if curve.brief and curve.tag == tag), None)
@@ -159,7 +189,7 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
     here.readiness.wait()
     with here.database.transaction() as db:
         revision = revisions.get(db, id, number)
-        readings = runs.readings(db, id) if revision else None
+        readings = runs.readings(db, id, number) if revision else None
     found = look_at_curve(readings, revision.layout, revision.method, key) if revision and readings else None
     if found is None:
         raise NotFound("curve")
@@ -191,6 +221,59 @@ def get_source(id: int, here: Here) -> Response:
     if "." in head.source_name:
         return _download(source or b"", head.source_name, "application/octet-stream")
     return _download(source or b"", f"{head.title}.txt", "text/plain")
+
+
+@router.get("/{id}/intake")
+def get_intake(id: int, here: Here) -> BroughtIn:
+    """What a run was made from and how it was understood, to be corrected."""
+    with here.database.transaction() as db:
+        head, source, choices = _head(db, id), runs.source(db, id) or b"", runs.choices(db, id)
+        revision = revisions.get(db, id)
+    if choices is None or revision is None:
+        raise NotFound("run")
+    choices = choices.model_copy(update={"question": revision.method.question})
+    return BroughtIn(**_brought(head.source_name, source), choices=choices)
+
+
+@router.post("/{id}/intake")
+def understand_anew(id: int, again: Again, here: Here) -> RunView:
+    """Understand what a run was made from with other choices, as a new revision; exclusions that still fit stay."""
+    here.readiness.wait()
+    with here.database.transaction() as db:
+        head, source, before = _head(db, id), runs.source(db, id) or b"", runs.readings(db, id)
+        current = revisions.get(db, id)
+    if current is None:
+        raise NotFound("run")
+    brought = _brought(head.source_name, source)
+    intake = here.understand(brought["text"], again.choices, brought["files"])
+    if intake.readings is None or intake.layout is None:
+        stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
+        raise IntakeError(stop.replace("**", ""))
+    question = intake.understanding.question
+    layout, method = opened(intake.readings, intake.layout, question)
+    kept = carried_over(before, current.layout, intake.readings, layout)
+    if question == current.method.question:
+        method = current.method
+    found = history.Anew(
+        choices=again.choices, readings=intake.readings, layout=kept, method=method,
+        outcome=here.evaluate(intake.readings, kept, method),
+        words=anew_words(current.layout, kept, question != current.method.question),
+    )  # fmt: skip
+    with here.database.transaction() as db:
+        history.understand_anew(db, id, again.based_on, str(again.key), found, here.author)
+        return _view(db, id)
+
+
+def _brought(name: str, source: bytes) -> Brought:
+    """The text or the files that a run was made from."""
+    if "." not in name:
+        origin = name if name in ORIGINS else ORIGINS[0]
+        return {"text": source.decode("utf-8"), "files": (), "origin": origin}
+    if not name.endswith(" files.zip"):
+        return {"text": "", "files": (SourceFile.model_construct(name=name, data=source),), "origin": ORIGINS[0]}
+    with zipfile.ZipFile(io.BytesIO(source)) as packed:
+        files = tuple(SourceFile.model_construct(name=each, data=packed.read(each)) for each in packed.namelist())
+    return {"text": "", "files": files, "origin": ORIGINS[0]}
 
 
 def _source(new: OpenRun) -> tuple[str, bytes]:
