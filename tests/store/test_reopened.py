@@ -8,7 +8,10 @@ from dosis.intake.understand import understand
 from dosis.intake.understanding import CellEdit, Choices, ColumnChoice, ColumnKind
 from tests.conftest import Site
 
-TABLE = "Sample\tConc (µM)\tA880\tA660\nBlank\t\t0.02\t0.01\nStd 1\t1\t0.12\t0.10\nStd 2\t2\t0.22\t0.20\nStd 3\t4\t0.42\t0.40\nPier\t\t0.3O\t0.30\n"
+TABLE = (
+    "Sample\tConc (µM)\tA880\tA660\nBlank\t\t0.02\t0.01\nStd 1\t1\t0.12\t0.10\nStd 2\t2\t0.22\t0.20\n"
+    "Std 3\t4\t0.42\t0.40\nPier\t\t0.3O\t0.30\n"
+)
 
 
 def opened(site: Site, text: str = TABLE) -> dict:  # type: ignore[type-arg]
@@ -95,7 +98,9 @@ def test_a_list_of_wells_is_laid_out_on_an_open_plate(site: Site) -> None:
     save = {"based_on": 1, "key": str(uuid4()), "changes": [change]}
     revision = site.client.post(f"/api/runs/{run}/changes", json=save).raise_for_status().json()
     found = {(g["name"], g["role"], g["level"]) for g in revision["layout"]["groups"]}
-    assert ("Blank", "blank", None) in found and ("Std", "standard", 10.0) in found and ("Pier", "sample", None) in found
+    assert (
+        ("Blank", "blank", None) in found and ("Std", "standard", 10.0) in found and ("Pier", "sample", None) in found
+    )
     assert revision["layout"]["level"]["unit"] == "µM"
     lost = site.client.post("/api/intake/wells", json={"text": "Well\tName\nZ99\tPier\nA1\tMole\n"})
     assert lost.status_code == 422 and "names no well" in lost.text

@@ -213,8 +213,8 @@ export function NewRun({ again }: { again?: Reopening }) {
               />
             </label>
           </div>
-          <p className="flex items-center gap-2 text-graphite">
-            The question
+          <p className="flex flex-wrap items-center gap-x-2 text-graphite">
+            <span className="shrink-0">The question</span>
             <Pick
               label="The question"
               value={question}

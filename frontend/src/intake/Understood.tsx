@@ -19,6 +19,8 @@ const MARKS: Record<Statement["state"], { text: string; label: string; color: st
 };
 
 export function Understood({ understood, choices, choose }: Props) {
+  // What a column of readings is called by this question; counts have no name of their own.
+  const reading = understood?.kinds?.find((each) => each.kind === "reading")?.text;
   return (
     <>
       <h2 className="mb-3 text-lg">What Dosis understood</h2>
@@ -41,13 +43,13 @@ export function Understood({ understood, choices, choose }: Props) {
               </div>
             </li>
           ))}
-          {understood.ready && (
+          {understood.ready && reading !== "count" && (
             <li className="flex items-center gap-3 border-b border-rule py-2.5">
               <span role="img" aria-label="understood" className="w-3 font-bold text-malachite">
                 ✓
               </span>
               <span className="flex-1">
-                <b>The signal is called</b>
+                <b>{reading === "y" ? "y" : "The signal"} is called</b>
               </span>
               <Field
                 label="Name of the signal"

@@ -12,9 +12,13 @@ MICRO = str.maketrans({"μ": "µ"})  # Greek mu and the micro sign are the same 
 
 _AMOUNT = r"(?:[fpnumkµ]?(?:mol|M|g|L|l|eq|U|IU)|[fpnumkcµ]?m(?:2|3|²|³)?|kDa|Da|cells?|particles|CFU|cfu)"
 _KNOWN = re.compile(
-    rf"^(?:%|‰|ppm|ppb|ppt|{_AMOUNT}(?:\s?(?:/|·|\s)\s?(?:100\s?)?(?:{_AMOUNT}|min|s|h|d)(?:-1|⁻¹)?)*"
-    r"|AU|OD|A|mAU|RFU|RLU|mV|V|µV|nA|µA|mA|nm|s|min|h|d|°C|K|Hz|counts?|psu|PSU|NTU|FNU|S/m|mS/cm|µS/cm)$"
+    rf"^(?:%|‰|%? ?\((?:v/v|w/v|w/w|m/v|m/m)\)|% (?:v/v|w/v|w/w)|ppm|ppb|ppt"
+    rf"|{_AMOUNT}(?:\s?(?:/|·|\s)\s?(?:100\s?)?(?:{_AMOUNT}|min|s|h|d|K)(?:-1|⁻¹)?)*"
+    r"|AU|OD|A|mAU|RFU|RLU|mV|V|kV|µV|nA|µA|mA|nm|s|ms|min|h|d|°C|K|Hz|kHz|MHz|counts?|psu|PSU|NTU|FNU|S/m|mS/cm|µS/cm"
+    r"|m?bar|k?Pa|MPa|hPa|atm|mmHg|[kM]?(?:ohm|Ω)|k?J(?:/mol)?|kcal/mol|m?W|k?N|rpm|lux|cm-1"
+    r"|1/(?:cm|s|min|h|d|K|M|m|mM|µM)|[smhd]-1|°)$"
 )
+_POWER = re.compile(r"\s*[·*. ]?\s*([A-Za-zµ]+)\s?(?:\^?-1|\^\(-1\)|⁻¹)(?=$|\s|[·*/])")
 
 
 class UnitError(ValueError):
@@ -24,6 +28,9 @@ class UnitError(ValueError):
 def normal_unit(text: str) -> str:
     """One spelling for a unit as typed: the micro sign, "u" for micro in "uM" and "ug/L", no stray spaces."""
     unit = re.sub(r"\s*/\s*", "/", text.strip().translate(MICRO))
+    # "mol L^-1" and "mol·L⁻¹" are mol/L; a power alone, such as s-1, is 1/s.
+    powered = _POWER.sub(r"/\1", unit)
+    unit = f"1{powered}" if powered.startswith("/") else powered
     return re.sub(r"(^|/)u(?=[MgLlm])", r"\1µ", unit)
 
 

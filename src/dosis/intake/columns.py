@@ -20,7 +20,7 @@ HEADINGS: tuple[tuple[ColumnKind, re.Pattern[str]], ...] = tuple(
         (
             ColumnKind.ERROR,
             r"^(errors?|s\.?d\.?|s\.?e\.?(m\.?)?|st(andar)?d\.?[ _-]?(dev(iation)?|err(or)?)\.?|±.*|\+/?-.*"
-            r"|u ?\(.*\)|uncertainty( .*)?|.+ (sd|sem|error|std ?dev)|(sd|sem|error)( of)? .+)$",
+            r"|(?-i:u) ?\(.*\)|uncertainty( .*)?|.+ (sd|sem|error|std ?dev)|(sd|sem|error)( of)? .+)$",
         ),
         (ColumnKind.EXCLUDED, r"^excluded$"),
         (ColumnKind.LEVEL, r"^level: .+$"),
@@ -255,9 +255,16 @@ def _errors_with_readings(
     found = list(kinds)
     for i, kind in enumerate(kinds):
         before = columns[i - 1] if i else None
-        if kind is ColumnKind.ERROR and not (columns[i].numeric and before is not None and before.numeric):
+        if kind is ColumnKind.ERROR and not (_of_errors(columns[i]) and before is not None and before.numeric):
             found[i] = None
     return found
+
+
+def _of_errors(column: ColumnCells) -> bool:
+    """Whether most cells are numbers, with or without the sign ± before them."""
+    told = [n.text for n in column.numbers if n.meaning is not Meaning.MISSING]
+    good = sum(parse_number(text.lstrip("±+/- ")).meaning is Meaning.NUMBER for text in told)
+    return bool(told) and 2 * good > len(told)
 
 
 def _pairs(columns: list[ColumnCells]) -> list[ColumnKind]:
@@ -321,6 +328,8 @@ def _by_heading(column: ColumnCells) -> ColumnKind | None:
     quantity = split_heading(column.heading)[0]
     for kind, pattern in HEADINGS:
         if pattern.match(column.heading.strip()) or (quantity and pattern.match(quantity)):
+            if kind is ColumnKind.WELL and column.numeric and quantity.casefold().startswith("pos"):
+                continue  # a position in mm is no well
             # "Standard" over numbers is a level; over words it is a name, and "Sample" over numbers numbers them.
             level = (
                 kind is ColumnKind.NAME and column.numeric and re.match(r"st(andar)?d", column.heading, re.IGNORECASE)

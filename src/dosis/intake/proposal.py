@@ -32,7 +32,7 @@ def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
         if line in _ASKED:
             return _ASKED[line], "So it was asked when Dosis wrote this table."
     if table.counts:
-        return "mortality", "Counts of those exposed and those affected."
+        return "mortality", "Columns count those exposed and those affected."
     roles = {
         role_named(table.cell(cells, ColumnKind.ROLE)) or role_named(table.named(cells)) for _, cells in table.body
     }
@@ -55,11 +55,23 @@ def _by_levels(table: Table, heading: str) -> tuple[QuestionId, str]:
     amount = bool(_AMOUNT.match(heading)) or bool(table.levels.lifted) or table.levels.logged
     if amount and table.across in ("series", "pairs") and _spread(set(table.levels.values.values())):
         return "dose", "Several series of readings over the same levels."
+    if amount and _by_series(table) and not _unknowns(table):
+        return "dose", "Several series over several levels each."
     if _unknowns(table):
         return "concentration", f"{heading or 'The level'} is known for some rows and not for others."
     if amount:
         return "concentration", f"{heading or 'Levels'} of standards."
     return "relation", "One column of numbers against another."
+
+
+def _by_series(table: Table) -> bool:
+    """Whether a column of series divides the rows into several, each over levels that are far apart."""
+    levels: dict[str, set[float]] = {}
+    for number, cells in table.body:
+        name, level = table.cell(cells, ColumnKind.SERIES), table.levels.values.get(number)
+        if name and level is not None:
+            levels.setdefault(name, set()).add(level)
+    return len(levels) > 1 and all(map(_spread, levels.values()))
 
 
 def _spread(levels: set[float]) -> bool:

@@ -318,9 +318,7 @@ def _roles(table: Table) -> Statement:
         text = "**No roles yet.** Open the run and lay the plate out: it takes a few drags."
         return Statement(id="roles", state="ok", text=text)
     asked = question_of(table.question)
-    # A control is a quality control where samples are asked for, and the control where doses are.
-    known = [Role.VEHICLE if role is Role.QC and Role.VEHICLE in asked.roles else role for role in table.roles.values()]
-    count = Counter(known)
+    count = Counter(table.roles.values())
     if not asked.unknowns:
         kept = {Role.STANDARD, *asked.roles}
         others = [count_of(count[role], asked.title(role).lower()) for role in Role

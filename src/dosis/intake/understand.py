@@ -33,8 +33,11 @@ from dosis.intake.table import Table
 from dosis.intake.text import MAX_CELLS, MAX_COLUMNS, Grid, IntakeError
 from dosis.intake.understand_plates import understand_plates
 from dosis.intake.understanding import CellMark, Choices, Column, ColumnKind, Intake, Row, Understanding
+from dosis.run.questions.registry import question_of
+from dosis.run.roles import Role
 
 AGAIN = "Bring in again"  # the sheet of a workbook that Dosis wrote
+MOST_TITLES = 30  # lines of one cell above a table, beyond which they are no title
 SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
 
@@ -95,6 +98,7 @@ def understand_sheets(
     table.shares = shares
     table.asks, table.why = propose(table)
     table.question = chosen.question or table.asks
+    _controls(table, chosen)
     statements, ready = state_all(table, chosen)
     readings, layout = assemble(table, chosen) if ready and not look_only else (None, None)
     several = table.across == "channels"
@@ -164,10 +168,12 @@ def _table(
 ) -> Table:  # fmt: skip
     width = len(grid[0])
     filled = [(number, row) for number, row in enumerate(grid, start=1) if any(row)]
-    asides = []
-    # A line of one cell above a table of several columns is a title; it stays with the pasted text.
-    while width > 1 and len(filled) > 1 and sum(map(bool, filled[0][1])) == 1 and sum(map(bool, filled[1][1])) > 1:
-        asides.append(filled.pop(0)[0])
+    asides: list[int] = []
+    # Lines of one cell above a table of several columns are its title; they stay with the pasted text.
+    titles = next((i for i, (_, row) in enumerate(filled[:MOST_TITLES]) if sum(map(bool, row)) > 1), 0)
+    if width > 1:
+        asides = [number for number, _ in filled[:titles]]
+        filled = filled[titles:]
     header = chosen.header if chosen.header is not None else _has_header([row for _, row in filled], decimal, turn)
     header_row = filled[0] if header and filled else None
     heads = read_heads([row for _, row in filled[:3]], decimal) if header_row else None
@@ -223,6 +229,15 @@ def _table(
     odd = ((at, i, cell) for i in readings for at, cell in enumerate(columns[i].numbers) if _is_odd(cell))
     table.odd = [(filled[at][0], i, cell) for at, i, cell in sorted(odd)]
     return table
+
+
+def _controls(table: Table, chosen: Choices) -> None:
+    """Where the question has controls and no quality controls, what is called one is the other."""
+    roles, given = question_of(table.question).roles, {choice.row for choice in chosen.rows}
+    if Role.VEHICLE in roles and Role.QC not in roles:
+        for number, role in table.roles.items():
+            if role is Role.QC and number not in given:
+                table.roles[number] = Role.VEHICLE
 
 
 def _plain(cell: TypedNumber) -> bool:

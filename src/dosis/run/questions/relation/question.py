@@ -4,7 +4,7 @@ import re
 from typing import ClassVar
 
 from dosis.run.gathering import gathered
-from dosis.run.layout import Layout, named_series
+from dosis.run.layout import Group, Layout, named_series
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.findings import Findings
@@ -28,6 +28,12 @@ from dosis.run.steps.step import Steps, one
 from dosis.run.working import whole_working, work
 
 
+def _name(group: Group) -> str:
+    """A name that only counts rows gives way to the series; x stands beside it."""
+    counted = re.fullmatch(r"(?:Standard|Sample|Dose) (\d+)", group.name)
+    return group.name if counted is None else group.series or f"Point {counted[1]}"
+
+
 class Relation(Question):
     """Any x and y."""
 
@@ -49,7 +55,7 @@ class Relation(Question):
         groups = [
             group.model_copy(update={
                 "role": group.role if group.role is Role.UNUSED else Role.POINT,
-                "name": re.sub(r"^(Standard|Sample|Dose) (\d+)$", r"Point \2", group.name),
+                "name": _name(group),
             })
             for group in layout.groups
         ]  # fmt: skip
