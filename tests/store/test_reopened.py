@@ -126,3 +126,30 @@ def test_a_list_of_names_is_laid_over_the_selection(site: Site) -> None:
     save = {"based_on": 2, "key": str(uuid4()), "changes": [many]}
     said = site.client.post(f"/api/runs/{view['run']['id']}/changes", json=save)
     assert said.status_code == 422 and "4 names for 3 places" in said.text
+
+
+def test_names_are_pasted_over_a_column_of_the_list(site: Site) -> None:
+    view = opened(site)
+    groups = view["revision"]["layout"]["groups"]
+    ids = [group["id"] for group in groups[1:4]]
+    change = {"kind": "rename", "groups": ids, "names": ["Cal 1", "Cal 2", "Cal 3"]}
+    save = {"based_on": 1, "key": str(uuid4()), "changes": [change]}
+    run = view["run"]["id"]
+    revision = site.client.post(f"/api/runs/{run}/changes", json=save).raise_for_status().json()
+    assert [g["name"] for g in revision["layout"]["groups"]] == ["Blank", "Cal 1", "Cal 2", "Cal 3", "Pier"]
+    save = {"based_on": 2, "key": str(uuid4()), "changes": [{**change, "names": ["a"]}]}
+    said = site.client.post(f"/api/runs/{run}/changes", json=save)
+    assert said.status_code == 422 and "1 names for 3 rows" in said.text
+
+
+def test_an_equation_is_looked_at_through_the_api(site: Site) -> None:
+    text = "T\ty\n" + "".join(f"{x}\t{2 * 0.5**x + 1}\n" for x in range(8))
+    view = opened(site, text)
+    run = view["run"]["id"]
+    change = {"kind": "set_question", "question": "relation"}
+    save = {"based_on": 1, "key": str(uuid4()), "changes": [change]}
+    site.client.post(f"/api/runs/{run}/changes", json=save)
+    found = site.client.post(f"/api/runs/{run}/equation", json={"equation": "a*exp(-k*x) + c"}).json()
+    assert {each["name"]: round(each["value"], 6) for each in found["parameters"]} == {"a": 2, "c": 1, "k": 0.693147}
+    bad = site.client.post(f"/api/runs/{run}/equation", json={"equation": "a*exp(-k*x"}).json()
+    assert bad["problem"] and bad["position"] == 5

@@ -2113,7 +2113,7 @@ export interface components {
         };
         /**
          * EquationParameter
-         * @description A parameter found in it: where the search begins, and whether it can be solved for directly.
+         * @description A parameter found in it: where the search begins, whether it can be solved for directly, and what it came to.
          */
         EquationParameter: {
             /** Name */
@@ -2122,6 +2122,8 @@ export interface components {
             start: number | null;
             /** Linear */
             linear: boolean;
+            /** Value */
+            value?: number | null;
             /**
              * Shown
              * @default —
@@ -3467,6 +3469,21 @@ export interface components {
             text: string;
         };
         /**
+         * Rename
+         * @description Give groups other names, one each.
+         */
+        Rename: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename";
+            /** Groups */
+            groups: string[];
+            /** Names */
+            names: string[];
+        };
+        /**
          * ReplicatesStep
          * @description Combine replicates by their mean or median; point at a CV above the limit, remove nothing.
          *
@@ -3632,7 +3649,7 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
         };
         /**
          * SaveLayout
@@ -3982,7 +3999,7 @@ export interface components {
          */
         Trial: {
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
         };
         /**
          * TriedStart
@@ -4430,6 +4447,7 @@ export type RelationChecksStep = components['schemas']['RelationChecksStep'];
 export type RelationCurveStep = components['schemas']['RelationCurveStep'];
 export type RelationPart = components['schemas']['RelationPart'];
 export type Remark = components['schemas']['Remark'];
+export type Rename = components['schemas']['Rename'];
 export type ReplicatesStep = components['schemas']['ReplicatesStep'];
 export type Revision = components['schemas']['Revision'];
 export type Role = components['schemas']['Role'];

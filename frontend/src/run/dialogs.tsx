@@ -8,12 +8,14 @@ import { Button } from "../ui/Button";
 import { Pick, Segments } from "../ui/Choice";
 import { typed } from "../ui/Field";
 import { isEdge, placeOf } from "./plate/geometry";
+import { LevelField, type LevelInput } from "./plate/LevelField";
 import { useOpenRun } from "./state/open";
 import type { Change } from "./state/useActions";
 
 const REASONS = ["Outlying replicate", "Pipetting slip", "Bubble or speck", "Wrong sample"];
 const EDGE = "Edge well";
 const NOTHING = "nothing";
+const NO_LEVEL: LevelInput = { typed: "", recipe: null };
 const FIELD = "rounded-md border border-rule bg-paper px-2.5 py-1.5";
 
 export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null; onClose: () => void }) {
@@ -93,14 +95,13 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
   const group = id === null ? undefined : groups.get(id);
   const [role, setRole] = useState<Role>("sample");
   const [name, setName] = useState("");
-  const [level, setLevel] = useState("");
+  const [level, setLevel] = useState<LevelInput>(NO_LEVEL);
   const [dilution, setDilution] = useState("1");
   const [spikeOf, setSpikeOf] = useState("");
   useEffect(() => {
     if (!group) return;
     setRole(group.role);
     setName(group.name);
-    setLevel(group.level == null ? "" : String(group.level));
     setDilution(String(group.dilution ?? 1));
     setSpikeOf(group.spike_of ?? "");
   }, [group]);
@@ -108,17 +109,18 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
     (each) => each.role === "sample" && !each.spike_of && each.id !== id,
   );
   const unit = view.revision.layout.level.unit;
-  const badLevel = level.trim() !== "" && !Number.isFinite(typed(level));
   const badDilution = !(typed(dilution) > 0 && Number.isFinite(typed(dilution)));
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (!group || badLevel || badDilution || !name.trim()) return;
+    if (!group || badDilution || !name.trim()) return;
     const change: Change = {
-      kind: "assign",
-      groups: [group.id],
-      ...(role !== group.role && { role }),
+      kind: "assign_wells",
+      readings: group.readings,
+      // Another role makes another group, which keeps the name that is typed.
+      ...(role !== group.role && { role, name: name.trim() }),
       ...(name.trim() !== group.name && { name: name.trim() }),
-      ...(level.trim() !== "" && typed(level) !== group.level && { level: typed(level) }),
+      ...(level.typed.trim() !== "" && { level: level.typed }),
+      ...(level.recipe && { recipe: level.recipe }),
       ...(typed(dilution) !== group.dilution && { dilution: typed(dilution) }),
       ...(spikeOf !== (group.spike_of ?? "") && { spike_of: spikeOf }),
     };
@@ -148,19 +150,15 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
           />
         </label>
         <div className="flex gap-3">
-          <label className="flex flex-1 flex-col gap-1">
-            <span className="text-graphite">
-              {spikeOf ? "Added" : "Known concentration"}
-              {unit && ` / ${unit}`}
-            </span>
-            <input
-              value={level}
-              inputMode="decimal"
-              onChange={(event) => setLevel(event.target.value)}
-              className={FIELD}
+          <div className="flex-1">
+            <LevelField
+              key={group?.id}
+              label={spikeOf ? "Added" : "Known level"}
+              unit={unit}
+              placeholder={group?.level == null ? "none" : `${group.level} as it is`}
+              onChange={setLevel}
             />
-            {badLevel && <span className="text-sm text-cinnabar">This is not a number.</span>}
-          </label>
+          </div>
           <label className="flex flex-1 flex-col gap-1">
             <span className="text-graphite">Dilution ×</span>
             <input
@@ -187,7 +185,7 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
         )}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
-          <Button look="accent" type="submit" disabled={badLevel || badDilution || !name.trim()}>
+          <Button look="accent" type="submit" disabled={badDilution || !name.trim()}>
             Assign
           </Button>
         </div>

@@ -15,7 +15,7 @@ _KNOWN = re.compile(
     rf"^(?:%|‰|%? ?\((?:v/v|w/v|w/w|m/v|m/m)\)|% (?:v/v|w/v|w/w)|ppm|ppb|ppt"
     rf"|{_AMOUNT}(?:\s?(?:/|·|\s)\s?(?:100\s?)?(?:{_AMOUNT}|min|s|h|d|K)(?:-1|⁻¹)?)*"
     r"|AU|OD|A|mAU|RFU|RLU|mV|V|kV|µV|nA|µA|mA|nm|s|ms|min|h|d|°C|K|Hz|kHz|MHz|counts?|psu|PSU|NTU|FNU|S/m|mS/cm|µS/cm"
-    r"|m?bar|k?Pa|MPa|hPa|atm|mmHg|[kM]?(?:ohm|Ω)|k?J(?:/mol)?|kcal/mol|m?W|k?N|rpm|lux|cm-1"
+    r"|m?bar|k?Pa|MPa|hPa|atm|mmHg|[kM]?(?:ohm|Ω)|k?J(?:/mol)?|kcal/mol|m?W|kN|mN|rpm|lux|cm-1"
     r"|1/(?:cm|s|min|h|d|K|M|m|mM|µM)|[smhd]-1|°)$"
 )
 _POWER = re.compile(r"\s*[·*. ]?\s*([A-Za-zµ]+)\s?(?:\^?-1|\^\(-1\)|⁻¹)(?=$|\s|[·*/])")

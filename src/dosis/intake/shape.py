@@ -23,15 +23,18 @@ def turned(grid: Grid) -> Grid:
     return [[row[i] if i < len(row) else "" for row in grid] for i in range(width)]
 
 
-def should_turn(grid: Grid, decimal: Decimal) -> bool:
-    """Whether the headings stand down the first column, or one column is the axis of scans beside it."""
+def should_turn(grid: Grid, decimal: Decimal, *, of_samples: bool = False) -> bool:
+    """Whether the headings stand down the first column, or one column is the axis of scans beside it.
+
+    of_samples : whether a person asks for what is in samples, of which each column beside an axis is then one.
+    """
     filled = [row for row in grid if any(row)]
     while len(filled) > 2 and sum(map(bool, filled[0])) == 1 and sum(map(bool, filled[1])) > 2:
         filled.pop(0)
     if len(filled) < 2 or len(filled[0]) < 3:
         return False
     first_row, first_column = filled[0][1:], [row[0] for row in filled[1:]]
-    if _is_scan(filled, decimal):
+    if _is_scan(filled, decimal, of_samples):
         return True
     # Headings differ from each other; two samples called "NM" are no headings of wavelengths.
     down, along = (len({_kind_of(cell) for cell in cells} - {None}) for cells in (first_column, first_row))
@@ -46,7 +49,7 @@ def should_turn(grid: Grid, decimal: Decimal) -> bool:
     return True
 
 
-def _is_scan(filled: Grid, decimal: Decimal) -> bool:
+def _is_scan(filled: Grid, decimal: Decimal, of_samples: bool) -> bool:
     """A first column of rising wavelengths or times, and beside it columns named for blanks, standards or wells.
 
     Columns named for anything else are scans or courses to be looked at as such, each a series.
@@ -54,7 +57,7 @@ def _is_scan(filled: Grid, decimal: Decimal) -> bool:
     if not is_axis(filled[0][0]) or len(filled) <= _SCAN_ROWS:
         return False
     named = [cell for cell in filled[0][1:] if cell]
-    if not any(map(names_a_role, named)) and None in map(parse_well, named):
+    if not of_samples and not any(map(names_a_role, named)) and None in map(parse_well, named):
         return False
     axis = [parse_number(row[0], decimal) for row in filled[1:]]
     values = [n.value for n in axis if n.meaning is Meaning.NUMBER and n.value is not None]

@@ -259,12 +259,12 @@ def _units(table: Table) -> Statement | None:
             f"**{asked.levels.capitalize()} have no unit.** Give one, so that the answers carry it."
         )  # fmt: skip
         return Statement(id="unit", state="ok" if free else "look", text=text, change="unit")
-    shown = f" converted from {levels.label}." if levels.label and levels.label != unit else ""
-    text = f"**{what} in {unit}{',' if shown else '.'}**{shown}"
+    shown = f" Converted from {levels.label}." if levels.label and levels.label != unit else ""
+    text = f"**{what} in {unit}.**{shown}"
     if levels.lifted:
         cells = "1 cell" if levels.lifted == 1 else f"{levels.lifted} cells"
         how = f"; {', '.join(levels.converted)} converted" if levels.converted else ""
-        text = f"**Units found** in {cells}: {_small(what)} in **{unit}**{how}. The unit moved to the heading."
+        text = f"**Units found** in {cells}: {_small(what)} in **{unit}**{how}.{shown} The unit moved to the heading."
     return Statement(id="unit", state="ok", text=text, change="unit")
 
 

@@ -86,8 +86,11 @@ def understand_sheets(
             "24, 48, 96, 384 or 1536 wells. Choose “table” to read it as a table."
         )
     if blocks:
-        return understand_plates(plain, decimal, blocks, notes, chosen, names, number)
-    turn = chosen.turn if chosen.turn is not None else should_turn(sheet.grid[:SEEN], decimal)
+        found = understand_plates(plain, decimal, blocks, notes, chosen, names, number)
+        edits = was(sheet.grid, chosen.edits)
+        return found.model_copy(update={"understanding": found.understanding.model_copy(update={"edited": edits})})
+    of_samples = chosen.question is not None and question_of(chosen.question).unknowns
+    turn = should_turn(sheet.grid[:SEEN], decimal, of_samples=of_samples) if chosen.turn is None else chosen.turn
     if turn and len(sheet.grid) > MAX_COLUMNS:
         raise IntakeError(
             f"This table has {len(sheet.grid):,} rows; at most {MAX_COLUMNS:,} can be turned into columns."

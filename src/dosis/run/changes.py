@@ -151,8 +151,35 @@ class Assign(Record):
         return f"{who}: {', '.join(said) or 'no change'}"
 
 
+class Rename(Record):
+    """Give groups other names, one each."""
+
+    kind: Literal["rename"] = "rename"
+    groups: Annotated[tuple[str, ...], Field(min_length=1, max_length=100_000)]
+    names: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=200)], ...], Field(max_length=100_000)]
+
+    def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
+        """The layout with these groups renamed; a sample with an addition is still of the sample it was of."""
+        if len(self.names) != len(self.groups):
+            raise ChangeError(f"These are {len(self.names)} names for {len(self.groups)} rows from here on.")
+        if not set(self.groups) <= {group.id for group in layout.groups}:
+            raise ChangeError("A group named here is not in this run's layout.")
+        new = dict(zip(self.groups, self.names, strict=True))
+        called = {layout.group(id).name: name for id, name in new.items()}
+        groups = tuple(
+            group.model_copy(update={
+                "name": new.get(group.id, group.name), "spike_of": called.get(group.spike_of, group.spike_of),
+            })
+            for group in layout.groups
+        )  # fmt: skip
+        return _with(layout, groups=groups), method
+
+    def words(self, readings: Readings, layout: Layout, method: Method) -> str:
+        return f"{len(self.names)} rows named by a list, from “{self.names[0]}” on"
+
+
 Change = Annotated[
-    Exclude | Include | SetStep | SetQuestion | PlaceSignal | Assign
+    Exclude | Include | SetStep | SetQuestion | PlaceSignal | Assign | Rename
     | AssignWells | DescribeWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe,
     Field(discriminator="kind"),
 ]  # fmt: skip

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from dosis.intake.understanding import Choices
-from dosis.run.changes import Change, ChangeError, SetStep
+from dosis.run.changes import Change, ChangeError, SetQuestion, SetStep
 from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import Method
@@ -46,7 +46,8 @@ def change(
             raise ChangeError(str(error)) from error
     if (layout, method) == (current.layout, current.method):
         raise ChangeError("That is how it already is; nothing was changed.")
-    if method != current.method and not any(isinstance(each, SetStep) for each in changes):
+    chosen = any(isinstance(each, SetStep | SetQuestion) for each in changes)
+    if method != current.method and not chosen:
         words.append(question_of(method.question).opening_words(method.steps))
     number = based_on + 1
     new = NewRevision(

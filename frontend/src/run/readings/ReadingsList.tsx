@@ -23,7 +23,7 @@ function placeOf(event: MouseEvent): Selection | null {
 const COUNT = 44; // px for "10/10"
 
 export function ReadingsList({ titled }: { titled: boolean }) {
-  const { room, view, groups: byId, readings, outcomes, excluded } = useOpenRun();
+  const { act, room, view, groups: byId, readings, outcomes, excluded } = useOpenRun();
   const { selection, select } = useSelection();
   const counted = "counted" in room.readings ? room.readings.counted : null;
   const [shown, setShown] = useState<Shown>(counted === null ? "raw" : "corrected");
@@ -44,6 +44,28 @@ export function ReadingsList({ titled }: { titled: boolean }) {
   useEffect(() => {
     if (at >= 0) rows.scrollToIndex(at, { align: "auto" });
   }, [at, rows]);
+
+  // A pasted column of names goes over the rows from the selected one on.
+  useEffect(() => {
+    const onPaste = (event: ClipboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (at < 0 || target.closest("input, textarea, [contenteditable]")) return;
+      const names = (event.clipboardData?.getData("text/plain") ?? "")
+        .split(/\r?\n/)
+        .map((name) => name.trim())
+        .filter(Boolean);
+      if (names.length === 0) return;
+      event.preventDefault();
+      const over = groups.slice(at, at + names.length).map((group) => group.id);
+      act({
+        kind: "change",
+        changes: [{ kind: "rename", groups: over, names }],
+        words: `${names.length} names pasted`,
+      });
+    };
+    window.addEventListener("paste", onPaste);
+    return () => window.removeEventListener("paste", onPaste);
+  }, [act, at, groups]);
 
   const move = (event: KeyboardEvent) => {
     const step = MOVES[event.key];

@@ -75,10 +75,15 @@ interface DraftProps<T> {
   onCommit: (value: T) => void;
   className: string;
   inputMode?: "decimal";
+  /** Whether several lines may be typed or pasted; Enter tells, Shift and Enter begin another line. */
+  lines?: boolean;
 }
 
 /** Something typed, told when Enter is pressed or the field is left; what cannot be read is answered with the need. */
-export function DraftField<T>({ label, given, read, need, onCommit, className, inputMode }: DraftProps<T>) {
+export function DraftField<T>(props: DraftProps<T>) {
+  const { label, given, read, need, onCommit, className, inputMode, lines = false } = props;
+  // A column pasted into a field of one line would lose its line ends, and two numbers become one.
+  const Box = (lines ? "textarea" : "input") as "textarea";
   const [draft, setDraft] = useState(given);
   const [wrong, setWrong] = useState(false);
   const commit = async () => {
@@ -92,15 +97,19 @@ export function DraftField<T>({ label, given, read, need, onCommit, className, i
   };
   return (
     <>
-      <input
+      <Box
         aria-label={label}
         aria-invalid={wrong || undefined}
         value={draft}
         inputMode={inputMode}
+        rows={lines ? Math.min(draft.split("\n").length, 5) : undefined}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={commit}
         onKeyDown={(event) => {
-          if (event.key === "Enter") commit();
+          if (event.key === "Enter" && !event.shiftKey) {
+            if (lines) event.preventDefault();
+            commit();
+          }
           if (event.key === "Escape") back();
         }}
         className={`rounded-md border border-rule bg-chalk px-1.5 aria-invalid:border-cinnabar ${className}`}

@@ -14,11 +14,12 @@ class EquationAsked(Record):
 
 
 class EquationParameter(Record):
-    """A parameter found in it: where the search begins, and whether it can be solved for directly."""
+    """A parameter found in it: where the search begins, whether it can be solved for directly, and what it came to."""
 
     name: str
     start: float | None
     linear: bool
+    value: float | None = None
     shown: str = "—"
 
 

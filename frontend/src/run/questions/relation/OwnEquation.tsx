@@ -56,7 +56,6 @@ export function OwnEquation({ step, onUse, onClose }: Props) {
   const problem = look.error ? (problemOf(look.error).detail ?? "") : (found?.problem ?? "");
   const ready = settled === wanted && !look.isFetching && found !== undefined && !problem;
   const parameters = found?.parameters ?? [];
-  const whole = parameters.every((each) => each.linear || each.name in given);
   return (
     <Ask title="Own equation" open onClose={onClose} wide>
       <form
@@ -64,12 +63,13 @@ export function OwnEquation({ step, onUse, onClose }: Props) {
         onSubmit={(event) => {
           event.preventDefault();
           if (!ready) return;
-          const own = parameters.filter((each) => each.name in given);
-          // Linear parameters are solved for; their starts do not matter, but a fit from starts wants every one.
-          const start =
-            whole && own.length > 0
-              ? Object.fromEntries(parameters.map((each) => [each.name, given[each.name] ?? 1]))
-              : {};
+          // What the search came to is where the fit begins from now on, so that nothing is searched for twice.
+          const start = Object.fromEntries(
+            parameters.flatMap((each) => {
+              const value = given[each.name] ?? each.value;
+              return value == null ? [] : [[each.name, value]];
+            }),
+          );
           onUse(equation.trim(), start);
         }}
       >

@@ -34,6 +34,7 @@ export function PredictPanel() {
                 next.join() !== values.join() &&
                 set({ [key]: next }, `Predict: at ${axis} ${next.join(", ") || "nothing"}`)
               }
+              lines
               className="w-[190px]"
             />
           </Row>

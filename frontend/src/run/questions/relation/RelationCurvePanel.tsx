@@ -123,6 +123,9 @@ export function RelationCurvePanel() {
           />
         </div>
       )}
+      {model !== "table" && curve.parameters.length > 0 && (
+        <Bounds step={step} set={set} names={curve.parameters.map((row) => row.name)} />
+      )}
       {(curve.with_numbers || curve.brief) && (
         <Fitted
           curve={curve}
@@ -137,6 +140,43 @@ export function RelationCurvePanel() {
         />
       )}
     </div>
+  );
+}
+
+/** Between which values each parameter may lie; empty is open. */
+function Bounds({ step, set, names }: PartProps & { names: readonly string[] }) {
+  const bounds = step.bounds ?? {};
+  const put = (name: string, end: "lower" | "upper", value: number | null) => {
+    const { [name]: own, ...others } = bounds;
+    const next = { ...own, [end]: value };
+    const open = next.lower == null && next.upper == null;
+    set({ bounds: open ? others : { ...others, [name]: next } }, `Curve: bounds of ${name}`);
+  };
+  return (
+    <details className="text-md" open={Object.keys(bounds).length > 0}>
+      <summary className="text-graphite">Bounds of the parameters</summary>
+      {names.map((name) => (
+        <Row key={name} label={`${name} from`}>
+          {(["lower", "upper"] as const).map((end) => (
+            <span key={end} className="flex items-center gap-1">
+              {end === "upper" && "to"}
+              <DraftField
+                key={String(bounds[name]?.[end])}
+                label={`${end === "lower" ? "Lowest" : "Highest"} ${name}`}
+                given={bounds[name]?.[end] == null ? "" : String(bounds[name]![end])}
+                read={(text) => (text.trim() === "" ? "open" : Number.isFinite(Number(text)) ? text : null)}
+                need="Type a number, or nothing for an open end."
+                onCommit={(text) => {
+                  const value = text === "open" ? null : Number(text);
+                  if (value !== (bounds[name]?.[end] ?? null)) put(name, end, value);
+                }}
+                className="w-[64px] text-right"
+              />
+            </span>
+          ))}
+        </Row>
+      ))}
+    </details>
   );
 }
 

@@ -114,7 +114,9 @@ class RelationCurveStep(Step):
             if self.model == TABLE:
                 self._as_table(line)
             else:
-                line.fit, line.problem = self._fitted(line)
+                # An own equation is searched for once; where it came to is where the other series begin.
+                found = next((other.fit for other in lines[:i] if other.fit is not None), None)
+                line.fit, line.problem = self._fitted(line, None if found is None else found.named)
         if self.model == TABLE:
             return self._tell_table(lines)
         for line in lines:
@@ -143,7 +145,7 @@ class RelationCurveStep(Step):
             line.y = [bench.values[id] for id in line.ids]
             line.errors = [bench.by_id[id].error for id in line.ids]
 
-    def _fitted(self, line: Line) -> tuple[Fit | None, str]:
+    def _fitted(self, line: Line, near: Mapping[str, float] | None) -> tuple[Fit | None, str]:
         model = self.declared
         need, levels = len(model.names) - len(self.fixed), len(set(line.x))
         if levels < need:
@@ -153,18 +155,18 @@ class RelationCurveStep(Step):
             bare = sum(error is None for error in line.errors)
             return None, f"{bare} of {len(line.errors)} points have no error to be weighted by. Choose other weights."
         try:
-            return self._fit(model, line), ""
+            return self._fit(model, line, near), ""
         except ValueError as error:
             return None, str(error)
 
-    def _fit(self, model: Model, line: Line) -> Fit:
+    def _fit(self, model: Model, line: Line, near: Mapping[str, float] | None = None) -> Fit:
         own = model.id == self.declared.id
         errors = np.array([error or np.nan for error in line.errors])
         weights: Any = 1 / np.square(errors) if self.weights == "error" else self.weights
         options: dict[str, Any] = {}
         if own:
             ends = {name: (end.lower, end.upper) for name, end in self.bounds.items()}
-            options = {"fixed": self.fixed or None, "start": self._whole_start(model), "bounds": ends or None}
+            options = {"fixed": self.fixed or None, "start": self._whole_start(model, near), "bounds": ends or None}
         return fit(
             model,
             line.x,
@@ -175,10 +177,11 @@ class RelationCurveStep(Step):
             **options,
         )
 
-    def _whole_start(self, model: Model) -> Mapping[str, float] | None:
+    def _whole_start(self, model: Model, near: Mapping[str, float] | None) -> Mapping[str, float] | None:
         """The starts as given; of an own equation only where every one is, because else all are searched for."""
-        if not self.start or (model.id == OWN and set(self.start) | set(self.fixed) < set(model.names)):
-            return None
+        own = model.id == OWN
+        if not self.start or (own and set(self.start) | set(self.fixed) < set(model.names)):
+            return near if own else None
         return self.start
 
     def _as_table(self, line: Line) -> None:

@@ -51,7 +51,8 @@ def _told(model: Model, line: Line, values: Array, tried: list[Tried], start: di
     named = _named(model, values)
     return EquationLook(
         parameters=tuple(
-            EquationParameter(name=n, start=start.get(n), linear=n in model.linear_in, shown=significant(named[n], 4))
+            EquationParameter(name=n, start=start.get(n), linear=n in model.linear_in, value=named[n],
+                              shown=significant(named[n], 4))
             for n in model.names
         ),
         x=tuple(grid[there].tolist()), y=tuple(heights[there].tolist()), points_x=tuple(line.x), points_y=tuple(line.y),
