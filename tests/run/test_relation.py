@@ -108,9 +108,11 @@ def test_a_line_through_a_rise_and_a_fall_is_said_to_mislead() -> None:
     assert outcome.curve.suggestion is not None and outcome.curve.suggestion.model == "optimum"
     straight = next(check for check in outcome.checks if check.id == "straight")
     assert straight.state is State.LOOK and "rises and falls" in straight.found
-    # A bend that turns beyond the points is no rise and fall.
+    # A bend that turns beyond the points is no rise and fall, but no straight line either.
     bend = [1.0, 4.0, 6.6, 8.8, 10.6, 12.1, 13.1]
-    clear = next(check for check in run(table(X, y=bend))[3].checks if check.id == "straight")
+    bent = next(check for check in run(table(X, y=bend))[3].checks if check.id == "straight")
+    assert bent.state is State.LOOK and "bends" in bent.found
+    clear = next(check for check in run(table(X, y=LINE))[3].checks if check.id == "straight")
     assert clear.state is State.PASS
 
 

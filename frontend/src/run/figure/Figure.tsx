@@ -76,7 +76,16 @@ export function Figure(props: Props) {
       {strip && <path d={`M${LEFT} ${bottom}H${width - RIGHT}`} stroke="var(--color-ink)" />}
       <ZoomPane x={x} y={y} log={log} limits={limits} onLimits={onLimits} axisAt={floor} />
       {curves.length > 1 && (
-        <OtherCurves curves={curves} curve={curve} x={x} y={y} log={log} bars={bars} onChoose={chooseCurve} />
+        <OtherCurves
+          curves={curves}
+          curve={curve}
+          x={x}
+          y={y}
+          log={log}
+          bars={bars}
+          unmarked={room.figure.unmarked ?? false}
+          onChoose={chooseCurve}
+        />
       )}
       <FitLine curve={curve} plot={plot} band={band} color={color} />
       {half !== null && half > y.domain()[0]! && half < y.domain().at(-1)! && (

@@ -25,10 +25,12 @@ interface Props {
   y: ScaleLinear<number, number>;
   log: boolean;
   bars: Bars;
+  /** Whether marked places carry no text. */
+  unmarked: boolean;
   onChoose: (key: string) => void;
 }
 
-export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props) {
+export function OtherCurves({ curves, curve, x, y, log, bars, unmarked, onChoose }: Props) {
   return (
     <g clipPath="url(#inside-plot)">
       {curves.map((each, i) => {
@@ -42,7 +44,7 @@ export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props)
           at.map((k) => y(each.line.y[k]!)),
         );
         const last = at.at(-1);
-        const mark = each.marks?.[0];
+        const mark = unmarked ? undefined : each.marks?.[0];
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: by key another curve is chosen above the figure
           <g
@@ -84,7 +86,7 @@ export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props)
                 fontSize={12}
                 fill={color}
               >
-                {each.key} {each.marks?.[0]?.text}
+                {each.key} {mark?.text}
               </text>
             )}
           </g>

@@ -16,6 +16,7 @@ BETTER = 4.0  # AICc by which another model is clearly better (Burnham & Anderso
 LEAST = 5  # different x from which a rise and a fall can be told
 PLAIN = 0.01  # p of the curvature below which it is plain
 UNEQUAL = 1.5  # times the least error that the largest is, from which weights are proposed
+BENDS = "bends"  # what a curve does that turns beyond the points, or near their ends
 INSIDE = 0.1  # share of the range of x that the turning point is away from both ends at least
 
 
@@ -23,7 +24,12 @@ def beside(line: Line, chosen: str, fitted: Callable[[Model, Line], Fit]) -> Non
     """Fit a few others for comparison, and say which describes the points best."""
     assert line.fit is not None
     found: dict[str, Fit] = {chosen: line.fit}
-    for id in ("line", "line_through_zero", "quadratic", *(("optimum",) if turns(line) is not None else ())):
+    for id in (
+        "line",
+        "line_through_zero",
+        "quadratic",
+        *(("optimum",) if (turn := turns(line)) is not None and turn[1] != BENDS else ()),
+    ):
         if id == chosen or len(set(line.x)) <= len(MODELS[id].names):
             continue
         try:
@@ -55,7 +61,7 @@ def proposed(line: Line, chosen: str) -> Suggestion | None:
     if chosen not in ("line", "line_through_zero"):
         return None
     turn = turns(line)
-    if turn is not None:
+    if turn is not None and turn[1] != BENDS:
         peaked = min(line.y) >= 0 and turn[1] == "rises and falls"
         model = "optimum" if peaked and len(set(line.x)) > len(MODELS["optimum"].names) else "quadratic"
         text = f"y {turn[1]} over these x; a straight line through it misleads."
@@ -82,7 +88,7 @@ def proposed(line: Line, chosen: str) -> Suggestion | None:
 
 
 def turns(line: Line) -> tuple[float, str, str] | None:
-    """Where y turns within the range of x, whether it rises and falls or falls and rises, and the p of it."""
+    """Where a curved y turns, whether it rises and falls, falls and rises or only bends within x, and the p of it."""
     if len(set(line.x)) < LEAST:
         return None
     x = np.array(line.x)
@@ -95,9 +101,9 @@ def turns(line: Line) -> tuple[float, str, str] | None:
     if curvature.p_value is None or curvature.p_value > PLAIN or not curvature.estimate:
         return None
     at = -slope.estimate / (2 * curvature.estimate)
-    if not INSIDE < at < 1 - INSIDE:
-        return None
     way = "rises and falls" if curvature.estimate < 0 else "falls and rises"
+    if not INSIDE < at < 1 - INSIDE:
+        way = BENDS
     return low + at * (high - low), way, p_value(curvature.p_value)
 
 

@@ -42,7 +42,7 @@ class RelationChecksStep(Step):
         if not of_lines:
             return None
         off = [(line, turn) for line in of_lines if (turn := turns(line)) is not None]
-        found = "No turn within these x"
+        found = "No curvature"
         if off:
             found = listed([f"{line.called} {turn[1]}, p {turn[2]}" for line, turn in off])
         return Check(
@@ -50,8 +50,8 @@ class RelationChecksStep(Step):
             title="Is a straight line fair?",
             state=State.LOOK if off else State.PASS,
             found=found,
-            threshold="no curvature with p < 0.01 that turns within the points",
-            why="A straight line through a rise and a fall says that nothing happens where most happens.",
+            threshold="no curvature with p < 0.01",
+            why="A line through a bend is off in the middle and at the ends; through a peak it says nothing.",
             verdict="" if not off else f"{off[0][0].called} {off[0][1][1]}: a straight line misleads.",
         )
 
