@@ -141,3 +141,20 @@ def test_a_run_is_asked_something_else(page: Page) -> None:
     expect(page.get_by_role("button", name=re.compile("^Half effect"))).to_be_visible()
     page.keyboard.press("Control+z")
     expect(page.get_by_role("status", name="Verdict")).to_contain_text("Line through 21 points")
+
+
+def test_a_line_is_weighted_by_its_column_of_errors(page: Page) -> None:
+    """Miller & Miller, Statistics and Chemometrics for Analytical Chemistry, weighted regression."""
+    case = json.loads(Path("tests/reference/cal_weighted_miller.json").read_text("utf-8"))
+    data, published = case["data"], case["published_values"]
+    rows = zip(data["x"], data["y"], data["sd"], strict=True)
+    page.goto("/studies/1/new")
+    page.get_by_label("Table of readings").wait_for()
+    paste(page, "\n".join(["Dial\tAbsorbance\tSD", *(f"{x}\t{y}\t{s}" for x, y, s in rows)]))
+    page.get_by_role("button", name="Open run").click()
+    page.get_by_role("button", name="Weight them by their errors").click()
+    expect(page.get_by_text("weights 1/error²")).to_be_visible()
+    outcome = page.request.get(f"/api/runs/{page.url.rsplit('/', 1)[1]}").json()["revision"]["outcome"]
+    columns = {column["id"]: column for column in outcome["answers"]["columns"]}
+    assert columns["parameter_slope"]["values"][0] == pytest.approx(published["weighted_slope"], abs=5e-5)
+    assert columns["parameter_intercept"]["values"][0] == pytest.approx(published["weighted_intercept"], abs=5e-5)

@@ -1,5 +1,7 @@
 """Derived columns: an expression over the columns of a table, computed row by row, its units checked where known."""
 
+from __future__ import annotations
+
 from collections.abc import Mapping
 from dataclasses import dataclass
 

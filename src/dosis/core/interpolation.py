@@ -1,5 +1,7 @@
 """Point to point: curves that go through every level, and look-up tables that are read in either direction."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass

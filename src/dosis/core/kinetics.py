@@ -1,5 +1,7 @@
 """Initial rates: the slope of the straight beginning of a time course, over the same window for all of them."""
 
+from __future__ import annotations
+
 from collections.abc import Hashable, Mapping
 from dataclasses import dataclass
 

@@ -1,5 +1,7 @@
 """Normalizing: a response on a scale from 0 to 100 % between two references. x is never touched."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
@@ -51,7 +53,7 @@ class Normalized:
     full: dict[Hashable, Level]
     scale: Scale
 
-    def without_references(self) -> "Normalized":
+    def without_references(self) -> Normalized:
         """The same with the rows that made a reference left out."""
         keep = ~self.is_reference
         series = tuple(label for label, kept in zip(self.series, keep, strict=True) if kept)

@@ -1,5 +1,7 @@
 """Whether a plate reads alike everywhere: its edge against its inside, and drifts along its rows and columns."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass

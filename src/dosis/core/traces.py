@@ -1,5 +1,7 @@
 """Traces: long recordings of a voltage, calibrated from regions where the true value was known."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal

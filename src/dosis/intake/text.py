@@ -11,7 +11,7 @@ Grid = list[list[str]]
 
 MAX_BYTES = 8_000_000
 MAX_ROWS = 50_000
-MAX_COLUMNS = 2_000
+MAX_COLUMNS = 5_000
 MAX_CELL = 2_000
 MAX_CELLS = 1_000_000
 FILE = "File: "  # before the name of a file, in the line above what stood in it, where several are one table
@@ -98,7 +98,7 @@ def split(text: str, separator: Separator) -> Grid:
                 raise IntakeError(f"The table has more than {MAX_ROWS:,} rows. Split it into several runs.")
             if len(row) > MAX_COLUMNS:
                 raise IntakeError(
-                    f"Row {len(grid)} has {len(row)} columns; {MAX_COLUMNS} is the most. "
+                    f"Row {len(grid)} has {len(row):,} columns; {MAX_COLUMNS:,} is the most. "
                     "If replicates or times run across, turn rows into columns first."
                 )
     except csv.Error as error:

@@ -39,7 +39,8 @@ from dosis.intake.understanding import (
 from dosis.run.laying_out import DescribeWells
 from dosis.run.layout import Group, Layout, Quantity
 from dosis.run.method import default_method
-from dosis.run.questions.registry import QuestionId
+from dosis.run.questions.question import Question
+from dosis.run.questions.registry import QuestionId, question_of
 from dosis.run.readings import Reading, Readings
 from dosis.run.roles import ROLES, Role
 from dosis.run.wells import Plate, well_name
@@ -315,7 +316,7 @@ def _statements(
             f"**{len(channels)} readings of every well**: {shown}. {channels[0]} is the signal until another is chosen."
         )
         said.append(Statement(id="channels", state="ok", text=text))
-    said += _about_wells(plates, readings, layout, troubles)
+    said += _about_wells(plates, readings, layout, troubles, question_of(asks[0]))
     odd = [r for r in readings.readings if r.meaning not in (Meaning.NUMBER, Meaning.MISSING)]
     if odd:
         wells = ", ".join(f"“{r.text}” in {well_name(r.row, r.column)}" for r in odd[:3])
@@ -360,7 +361,7 @@ def _unused(sheet: Sheet, decimal: Decimal, plates: list[OnePlate], listed: Coll
 
 
 def _about_wells(
-    plates: list[OnePlate], readings: Readings, layout: Layout, troubles: list[Statement]
+    plates: list[OnePlate], readings: Readings, layout: Layout, troubles: list[Statement], asked: Question
 ) -> list[Statement]:  # fmt: skip
     filled = sum(r.meaning is not Meaning.MISSING for r in readings.readings)
     if not layout.groups:
@@ -368,15 +369,22 @@ def _about_wells(
         text = f"**{wells} read, none with a role yet.** Open the run and lay the plate out: it takes a few drags."
         return [Statement(id="roles", state="ok", text=text), *troubles]
     count = Counter(group.role for group in layout.groups)
-    parts = [count_of(count[role], ROLES[role].name) for role in Role if count[role]]
+    names = {role: ROLES[role].name for role in Role} | {Role.STANDARD: asked.point}
+    parts = [count_of(count[role], names[role]) for role in Role if count[role]]
     from_what = " and ".join(
         kind for kind in ("names", "series", "levels") if any(kind in plate.facts for plate in plates)
     )
-    said = [Statement(id="roles", state="ok", text=f"**{', '.join(parts)}** from the grid of {from_what}.")]
+    said = [
+        Statement(
+            id="roles", state="ok", text=f"**{', '.join(parts)}**{from_what and f' from the grid of {from_what}'}."
+        )
+    ]
     levels = [group.level for group in layout.groups if group.level is not None]
     if levels and not any(trouble.id == "unit" for trouble in troubles):
         text = (
-            f"**Concentrations are in {layout.level.unit}**" if layout.level.unit else "**Concentrations have no unit**"
+            f"**{asked.levels.capitalize()} are in {layout.level.unit}**"
+            if layout.level.unit
+            else f"**{asked.levels.capitalize()} have no unit**"
         )
         span = f"{given(min(levels))} to {given(max(levels))}"
         state = "ok" if layout.level.unit else "look"

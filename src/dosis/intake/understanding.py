@@ -66,7 +66,7 @@ class CellEdit(Record):
     """A cell or a heading set right; `row` as shown, counted from 1. What was typed is kept with the source."""
 
     row: Annotated[int, Field(ge=1, le=100_000)]
-    column: Annotated[int, Field(ge=0, le=4_000)]
+    column: Annotated[int, Field(ge=0, le=10_000)]
     text: Annotated[str, Field(max_length=200)]
 
 
@@ -90,7 +90,7 @@ class Choices(Record):
     shape: Shape | None = None
     turn: bool | None = None
     across: Across | None = None
-    columns: Annotated[tuple[ColumnChoice, ...], Field(max_length=500)] = ()
+    columns: Annotated[tuple[ColumnChoice, ...], Field(max_length=5_000)] = ()
     rows: Annotated[tuple[RowChoice, ...], Field(max_length=100_000)] = ()
     cells: Annotated[tuple[CellChoice, ...], Field(max_length=100_000)] = ()
     signal_name: Name | None = None

@@ -1,5 +1,7 @@
 """`fit_many`: thousands of independent curves at once, with the same numbers as `fit`."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass, field, replace
 from typing import Literal
 

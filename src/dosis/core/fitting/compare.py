@@ -1,5 +1,7 @@
 """Several curve models on one set of readings, side by side."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any

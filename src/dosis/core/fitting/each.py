@@ -1,5 +1,7 @@
 """Many curves on the same x as full results: fitted at once, each then a `Fit` like any other."""
 
+from __future__ import annotations
+
 import numpy as np
 from numpy.typing import ArrayLike
 

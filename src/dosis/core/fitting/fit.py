@@ -1,5 +1,7 @@
 """`fit`: a curve model to one set of readings, or to several series at once."""
 
+from __future__ import annotations
+
 from collections.abc import Hashable, Mapping, Sequence
 from functools import lru_cache
 from typing import Literal, overload

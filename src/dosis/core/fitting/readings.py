@@ -1,5 +1,7 @@
 """What a fit is made to: readings checked, a window of them taken, or their means, with the weight of each."""
 
+from __future__ import annotations
+
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import compress
@@ -32,12 +34,12 @@ class Readings:
     by_fit: ByFit | None = None
     series: tuple[Hashable, ...] | None = None
 
-    def take(self, rows: Rows | Flags) -> "Readings":
+    def take(self, rows: Rows | Flags) -> Readings:
         """Some of them."""
         series = None if self.series is None else tuple(np.array(self.series, dtype=object)[rows].tolist())
         return replace(self, x=self.x[rows], y=self.y[rows], w=self.w[rows], series=series)
 
-    def means(self) -> "Readings":
+    def means(self) -> Readings:
         """Weighted means at each x, of each series, with the summed weight of what they stand for."""
         code = np.zeros(self.x.size)
         if self.series is not None:
@@ -56,7 +58,7 @@ class Readings:
 
 
 def readings(
-    x: ArrayLike, y: ArrayLike, weights: "WeightRule | Rising | ArrayLike | None", sd: ArrayLike | None, *,
+    x: ArrayLike, y: ArrayLike, weights: WeightRule | Rising | ArrayLike | None, sd: ArrayLike | None, *,
     series: Sequence[Hashable] | None = None, window: Window | None = None, leave_out: tuple[int, int] = (0, 0),
 ) -> Readings:  # fmt: skip
     """Check what was given and take the window.

@@ -1,5 +1,7 @@
 """Weights of a fit: how much each reading counts, by the rules laboratories use."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from typing import Literal
 
@@ -34,7 +36,7 @@ def inverse_square(fitted: Array) -> Array:
     return weight
 
 
-def resolve_weights(weights: "WeightRule | ArrayLike | None", x: Array, y: Array, sd: Array | None) -> Array:
+def resolve_weights(weights: WeightRule | ArrayLike | None, x: Array, y: Array, sd: Array | None) -> Array:
     """One positive weight a reading, shape (n,).
 
     Weights are used as they are, not scaled to mean 1: with "1/y^2" the RMSE is a relative error.

@@ -1,5 +1,7 @@
 """A fitted curve: its readings, its parameters with their covariance, and the curve and its bands at any x."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass, replace
 from functools import cached_property

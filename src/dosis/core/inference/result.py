@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -20,6 +20,7 @@ from dosis.core.inference.parameters import ParameterEstimate, derived_of, estim
 from dosis.core.inference.profile import bootstrap_interval, profile_interval
 from dosis.core.inference.read_back import Flag, ReadBack
 from dosis.core.inference.samples import Samples
+from dosis.core.inference.showing import as_html, parameter_table, summary, to_frame
 from dosis.core.inference.spread import Spread
 
 
@@ -102,6 +103,21 @@ class Fit(Fitted):
             found.append(f"The data do not determine {', '.join(lost)}; simplify the model or add readings.")
         return tuple(found)
 
+    def summary(self) -> str:
+        """Equation, parameters with their intervals, and goodness of fit, in lines of text."""
+        return summary(self)
+
+    def parameter_table(self, level: float = 0.95) -> list[dict[str, Any]]:
+        """A row for each parameter, numbers at full precision, intervals of that level."""
+        return parameter_table(self, level)
+
+    def to_frame(self, level: float = 0.95) -> Any:
+        """The table of parameters as a data frame, where pandas is installed. Raises ImportError."""
+        return to_frame(self, level)
+
+    def _repr_html_(self) -> str:
+        return as_html(self)
+
     def read_back(
         self,
         y: float | Sequence[float],
@@ -111,7 +127,11 @@ class Fit(Fitted):
         n: float | None = None,
         weight: float | None = None,
     ) -> ReadBack:
-        """The x at which the curve gives the mean of `y`: with Fieller's interval for a line, else by its band.
+        """The x of ONE sample, whose replicate readings are `y`; for several samples see `read_back_many`.
+
+        It is where the curve gives their mean: with Fieller's interval for a line, else by its band. Example, one
+        sample read three times: ``fit.read_back([0.31, 0.33, 0.32])``; three samples read once each:
+        ``fit.read_back_many([0.31, 0.52, 0.77], [1, 1, 1])``.
 
         Parameters
         ----------
@@ -143,7 +163,9 @@ class Fit(Fitted):
         self, means: Sequence[float], counts: Sequence[float], level: float = 0.95, *,
         own: Sequence[Spread | None] = (), carries: Array | None = None,
     ) -> list[ReadBack]:  # fmt: skip
-        """Many samples read back, each by its mean and number of readings, as `read_back` does one.
+        """MANY samples read back, each by its mean and its number of readings, as `read_back` does one.
+
+        Example, two samples read in triplicate, one once: ``fit.read_back_many([0.31, 0.52, 0.77], [3, 3, 1])``.
 
         own : the spread of one reading of a sample that scatters by itself, with its degrees of freedom; None for one
             that scatters as the fit does. carries : see `Samples`.

@@ -1,5 +1,7 @@
 """What all assays of potency share: preparations told apart, and the sums of squares their tests are made of."""
 
+from __future__ import annotations
+
 from collections.abc import Hashable, Sequence
 
 import numpy as np

@@ -1,5 +1,7 @@
 """Potency by parallel curves."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass

@@ -1,5 +1,7 @@
 """Parallel-line assays."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Hashable, Sequence
 from typing import Literal

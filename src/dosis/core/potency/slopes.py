@@ -1,5 +1,7 @@
 """Slope-ratio assays."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Hashable, Sequence
 

@@ -1,5 +1,7 @@
 """`fit_many`: thousands of quantal lines on the same doses in one array program, with the same numbers as `fit`."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 
 import numpy as np

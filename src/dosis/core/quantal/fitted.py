@@ -1,5 +1,7 @@
 """A line fitted to counts: its parameters, and how well it describes them."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal

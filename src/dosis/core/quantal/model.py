@@ -1,5 +1,7 @@
 """Maximum likelihood for counts of affected out of exposed, with or without a background response."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
 

@@ -1,5 +1,7 @@
 """Relative potency of two preparations from quantal counts: parallel lines by maximum likelihood."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass
@@ -193,7 +195,7 @@ class _Counts:
     def of(
         cls, r: Array, n: Array, base: Array, labels: list[Hashable], controls: Mapping[Hashable, Controls],
         link: LinkName,
-    ) -> "_Counts":  # fmt: skip
+    ) -> _Counts:  # fmt: skip
         """With each preparation's controls, once where several share them."""
         pools = list({id(each): each for each in controls.values()}.values())
         rows = [[controls.get(label) is pool for pool in pools] for label in labels]

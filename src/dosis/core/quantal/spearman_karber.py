@@ -1,5 +1,7 @@
 """Spearman–Kärber: the LD50 as a mean, without a model; trimmed where the response does not run from none to all."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
 

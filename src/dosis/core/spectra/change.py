@@ -1,5 +1,7 @@
 """How scans change: in percent, at a first-order rate, and where they do not."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
 

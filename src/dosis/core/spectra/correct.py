@@ -1,5 +1,7 @@
 """Corrections of a scan: a baseline, scattered light, noise."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 
 import numpy as np

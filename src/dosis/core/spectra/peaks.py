@@ -1,5 +1,7 @@
 """What is read off a scan: its maxima, its value at a wavelength, its area."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 
 import numpy as np

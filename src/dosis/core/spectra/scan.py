@@ -1,5 +1,7 @@
 """A scan as every function of spectra takes it: wavelengths and values, checked and in rising order."""
 
+from __future__ import annotations
+
 import numpy as np
 from numpy.typing import ArrayLike
 
