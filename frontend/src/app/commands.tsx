@@ -6,6 +6,7 @@ import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { Ask } from "../ui/Ask";
 import { SHORT_CUTS } from "./shortcuts";
+import { chooseTheme, type Theme } from "./theme";
 
 export interface Act {
   id: string;
@@ -116,6 +117,16 @@ export function CommandProvider({ children }: { children: ReactNode }) {
             {acts.map((act) => (
               <Item key={act.id} value={act.text} keys={act.keys} onSelect={() => close(act.run)} />
             ))}
+            {studies.data?.length ? (
+              <Item
+                value="New run"
+                onSelect={() => close(() => navigate(`/studies/${here(studies.data!)}/new`))}
+              />
+            ) : null}
+            <Item value="Home: all studies" onSelect={() => close(() => navigate("/"))} />
+            {THEMES.map(({ theme, text }) => (
+              <Item key={theme} value={text} onSelect={() => close(() => chooseTheme(theme))} />
+            ))}
             <Item value="Show all keyboard shortcuts" keys="?" onSelect={() => close(() => setSheet(true))} />
             <Item value="Read about the API" onSelect={() => close(() => navigate("/api"))} />
           </Group>
@@ -163,6 +174,18 @@ export function CommandProvider({ children }: { children: ReactNode }) {
       </Ask>
     </Commands.Provider>
   );
+}
+
+const THEMES: { theme: Theme; text: string }[] = [
+  { theme: "light", text: "Theme: light" },
+  { theme: "dark", text: "Theme: dark" },
+  { theme: "system", text: "Theme: as the system has it" },
+];
+
+/** The study that is looked at, or the one made last. */
+function here(studies: readonly { id: number }[]): number {
+  const shown = /^\/studies\/(\d+)/.exec(window.location.pathname)?.[1];
+  return shown ? Number(shown) : studies.at(-1)!.id;
 }
 
 function Group({ heading, children }: { heading: string; children: ReactNode }) {

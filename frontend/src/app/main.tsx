@@ -12,6 +12,7 @@ import { Broken } from "./Broken";
 import { CommandProvider } from "./commands";
 import { GuideProvider } from "./guide";
 import { NotHere } from "./NotHere";
+import { startTheme } from "./theme";
 import "./tokens.css";
 
 const queries = new QueryClient({
@@ -57,6 +58,7 @@ const router = createBrowserRouter([
   },
 ]);
 
+startTheme();
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

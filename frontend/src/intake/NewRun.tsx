@@ -142,6 +142,13 @@ export function NewRun({ again }: { again?: Reopening }) {
     return () => window.removeEventListener("paste", onPaste);
   });
 
+  // What is pressed next after a paste is the way on.
+  const openButton = useRef<HTMLButtonElement>(null);
+  const arrived = !empty && understood.data?.ready === true && !understood.isFetching;
+  useEffect(() => {
+    if (arrived && (document.activeElement === document.body || document.activeElement === null))
+      openButton.current?.focus();
+  }, [arrived]);
   const result = empty ? undefined : understood.data;
   const failure = empty
     ? null
@@ -162,7 +169,7 @@ export function NewRun({ again }: { again?: Reopening }) {
         ]}
       >
         <Button onClick={() => navigate(again ? `/runs/${again.run}` : `/studies/${study}`)}>Cancel</Button>
-        <Button look="accent" disabled={!ready} onClick={() => open.mutate()}>
+        <Button ref={openButton} look="accent" disabled={!ready} onClick={() => open.mutate()}>
           {again
             ? open.isPending
               ? "Saving …"
@@ -267,7 +274,7 @@ export function NewRun({ again }: { again?: Reopening }) {
         </main>
         <aside
           aria-label="What Dosis understood"
-          className="w-[440px] shrink-0 overflow-y-auto border-l border-rule bg-chalk p-5"
+          className="w-[min(440px,38vw)] shrink-0 overflow-y-auto border-l border-rule bg-chalk p-5"
         >
           <Understood understood={result} choices={choices} choose={choose} />
         </aside>

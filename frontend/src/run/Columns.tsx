@@ -1,6 +1,7 @@
 /* The three columns of the Work view: readings, working, and the curve over its answers. */
 import { Button } from "../ui/Button";
 import { Segments } from "../ui/Choice";
+import { Splitter, useKeptWidth } from "../ui/Splitter";
 import { AnswersTable } from "./answers/AnswersTable";
 import { LiveFigure } from "./figure/LiveFigure";
 import { PlatePanel } from "./plate/PlatePanel";
@@ -29,15 +30,25 @@ interface Props {
 
 export function Columns({ tab, plated, shape, onShape, wide, onWide }: Props) {
   const alone = wide && shape === "plate";
-  const widths =
-    shape === "list"
-      ? "grid-cols-[minmax(316px,25.5%)_minmax(266px,22.5%)_1fr]"
-      : wide
-        ? "grid-cols-1"
-        : "grid-cols-[minmax(404px,31.5%)_minmax(262px,21%)_1fr]";
+  const list = shape === "list";
+  const [first, setFirst] = useKeptWidth(list ? "readings" : "plate");
+  const [second, setSecond] = useKeptWidth("working");
+  const left = first === null ? (list ? "minmax(250px,25.5%)" : "minmax(330px,31.5%)") : `${first}px`;
+  const middle = second === null ? "minmax(236px,22%)" : `${second}px`;
+  const whole = wide && !list;
   return (
-    <div hidden={tab !== "work"} className={`${tab === "work" ? "grid" : "hidden"} min-h-0 flex-1 ${widths}`}>
-      <section aria-label="Readings" className="flex min-h-0 flex-col border-r border-rule">
+    <div
+      hidden={tab !== "work"}
+      style={{ gridTemplateColumns: whole ? "minmax(0,1fr)" : `${left} ${middle} minmax(0,1fr)` }}
+      className={`${tab === "work" ? "grid" : "hidden"} min-h-0 flex-1`}
+    >
+      <section
+        id="readings"
+        tabIndex={-1}
+        aria-label="Readings"
+        className="relative flex min-h-0 flex-col border-r border-rule"
+      >
+        {!whole && <Splitter label="Width of the readings" least={220} most={700} onWidth={setFirst} />}
         {plated && (
           <div className={`flex items-center gap-3 pb-2 ${alone ? "p-4" : "p-3"}`}>
             <h2 className="text-lg">Readings</h2>
@@ -67,18 +78,28 @@ export function Columns({ tab, plated, shape, onShape, wide, onWide }: Props) {
         )}
       </section>
       <section
+        id="working"
+        tabIndex={-1}
         aria-label="Working"
         hidden={alone}
-        className="min-h-0 overflow-y-auto border-r border-rule p-3"
+        className="relative min-h-0 border-r border-rule"
       >
-        <StepList />
+        <Splitter label="Width of the working" least={220} most={600} onWidth={setSecond} />
+        <div className="h-full overflow-y-auto p-3">
+          <StepList />
+        </div>
       </section>
       <div className={`min-h-0 min-w-0 flex-col ${alone ? "hidden" : "flex"}`}>
         <section aria-label="Curve" className="flex min-h-[250px] flex-[1.25] flex-col bg-chalk p-3">
           {/* What nobody sees behind the wall need not be drawn again with it. */}
           {tab !== "wall" && <LiveFigure />}
         </section>
-        <section aria-label="Answers" className="flex min-h-[180px] flex-1 flex-col border-t border-rule p-3">
+        <section
+          id="answers"
+          tabIndex={-1}
+          aria-label="Answers"
+          className="flex min-h-[180px] flex-1 flex-col border-t border-rule p-3"
+        >
           {tab !== "wall" && <AnswersTable />}
         </section>
       </div>

@@ -1,5 +1,5 @@
 /* A run: fetched, its question's room loaded, and the Work view opened on both. */
-import { Suspense, use } from "react";
+import { Suspense, use, useEffect } from "react";
 import { useParams } from "react-router";
 import { useRun } from "../api/hooks";
 import type { RunView } from "../api/schema";
@@ -26,5 +26,10 @@ export function RunPage() {
 }
 
 function InItsRoom({ view }: { view: RunView }) {
+  // Who opened it goes on by key from its beginning, not from a button that is gone.
+  useEffect(() => {
+    if (document.activeElement === document.body)
+      document.querySelector<HTMLElement>("[data-page-top]")?.focus();
+  }, []);
   return <Work view={view} room={use(roomOf(view.revision.method.question ?? "concentration"))} />;
 }

@@ -1,6 +1,7 @@
 /* A run's Work view: what its parts share, and the frame they stand in under the verdict. */
 import { useMemo, useState } from "react";
 import type { RunView } from "../api/schema";
+import { SkipLinks } from "../ui/SkipLinks";
 import { Columns, type Shape } from "./Columns";
 import { AssignDialog, ExcludeDialog } from "./dialogs";
 import { Wall } from "./effects/Wall";
@@ -17,6 +18,12 @@ import { useRunCommands } from "./useRunCommands";
 import { useRunKeys } from "./useRunKeys";
 import { VerdictLine } from "./VerdictLine";
 import { useStepCommands } from "./working/useStepCommands";
+
+const PARTS = [
+  { id: "answers", text: "the answers" },
+  { id: "readings", text: "the readings" },
+  { id: "working", text: "the working" },
+];
 
 export function Work({ view, room }: { view: RunView; room: Room }) {
   const { act, waiting, stale, settle } = useActions(view.run.id);
@@ -42,19 +49,27 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
     <OpenRunContext value={open}>
       <CurvesContext value={curves}>
         <SelectionContext value={selected}>
-          <div className="flex h-full min-w-[1100px] flex-col">
+          <div
+            data-page-top
+            tabIndex={-1}
+            className="relative flex h-full min-w-[960px] flex-col outline-none"
+          >
+            <SkipLinks to={PARTS} />
             <RunBar tab={tab} onTab={setTab} walled={walled} />
             {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
-            {tab === "ledger" && <LedgerView />}
-            {tab === "wall" && <Wall onOpen={() => setTab("work")} />}
-            <Columns
-              tab={tab}
-              plated={plated}
-              shape={shape}
-              onShape={setShape}
-              wide={wide}
-              onWide={setWide}
-            />
+            <main className="flex min-h-0 flex-1 flex-col">
+              <h1 className="sr-only">{view.run.title}</h1>
+              {tab === "ledger" && <LedgerView />}
+              {tab === "wall" && <Wall onOpen={() => setTab("work")} />}
+              <Columns
+                tab={tab}
+                plated={plated}
+                shape={shape}
+                onShape={setShape}
+                wide={wide}
+                onWide={setWide}
+              />
+            </main>
             <ExcludeDialog ids={excluding} onClose={stopExcluding} />
             <AssignDialog group={assigning} onClose={() => assign(null)} />
             <StaleDialog stale={stale} onSettle={settle} />

@@ -1,6 +1,6 @@
 /* A dialog that asks for something before it is done. */
 import { Dialog } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 
 export function Ask({
   title,
@@ -17,12 +17,22 @@ export function Ask({
   wide?: boolean;
   children: ReactNode;
 }) {
+  const before = useRef<HTMLElement | null>(null);
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
         <Dialog.Content
           {...(detail ? {} : { "aria-describedby": undefined })}
+          onOpenAutoFocus={() => {
+            before.current = document.activeElement as HTMLElement | null;
+          }}
+          onCloseAutoFocus={(event) => {
+            // Where the work was, it goes on: what is asked by a key has no button to go back to.
+            if (!before.current?.isConnected) return;
+            event.preventDefault();
+            before.current.focus();
+          }}
           className={`fixed left-1/2 z-50 flex max-h-[86%] overflow-y-auto ${wide ? "top-[8%] w-[720px]" : "top-[18%] w-[460px]"} -translate-x-1/2 flex-col gap-3 rounded-lg border border-rule bg-chalk p-5 shadow-xl`}
         >
           <Dialog.Title className="text-lg">{title}</Dialog.Title>

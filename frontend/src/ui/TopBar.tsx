@@ -29,7 +29,7 @@ export function TopBar({ trail, children }: { trail: Crumb[]; children?: ReactNo
           <span key={i} className="flex min-w-0 items-center gap-2">
             {i > 0 && <span aria-hidden>/</span>}
             {crumb.to ? (
-              <Link to={crumb.to} className="truncate hover:text-ink">
+              <Link to={crumb.to} title={crumb.text} className="truncate hover:text-ink">
                 {crumb.text}
               </Link>
             ) : (

@@ -1,7 +1,8 @@
 /* Answers: one row for each sample or series, whatever was asked; sorted, filtered, copied and downloaded. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type MouseEvent, useEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useRef, useState } from "react";
 import type { AnswerColumn } from "../../api/schema";
+import { useSize } from "../../plot/useSize";
 import { Button } from "../../ui/Button";
 import { ExportLinks } from "../exports";
 import { useCurves } from "../state/curves";
@@ -11,8 +12,9 @@ import { useSelection } from "../state/selection";
 import { arranged, type Order, SortButton, sortOf } from "./order";
 import { AnswerLine, ROW } from "./Row";
 import { headingOf } from "./table";
-import { gridOf, shownColumns } from "./widths";
+import { fitting, gridOf, shownColumns } from "./widths";
 
+const PAGE = 10; // rows that Page Up and Page Down go over
 const MANY = 6; // rows above which they can be filtered
 
 export function AnswersTable() {
@@ -25,10 +27,13 @@ export function AnswersTable() {
   const [more, setMore] = useState(false);
   const [order, setOrder] = useState<Order>({ by: null, down: false });
   const rows = useMemo(() => arranged(table, wanted, order), [table, wanted, order]);
-  const columns = useMemo(() => shownColumns(table, more), [table, more]);
-  const grid = useMemo(() => gridOf(table, columns), [table, columns]);
-  const hasMore = (table.columns ?? []).some((column) => column.where === "more");
   const scroller = useRef<HTMLDivElement>(null);
+  const { width } = useSize(scroller);
+  const wide = useMemo(() => shownColumns(table, more), [table, more]);
+  const columns = useMemo(() => (more ? wide : fitting(table, wide, width)), [table, wide, more, width]);
+  const grid = useMemo(() => gridOf(table, columns), [table, columns]);
+  const hasMore =
+    columns.length < wide.length || (table.columns ?? []).some((column) => column.where === "more");
   const lines = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -58,12 +63,37 @@ export function AnswersTable() {
     if (column?.working)
       showNumber({ id: `${tag}${column.working}`, title: `${row.name}, ${headingOf(column)}` });
   };
+  const going = useRef<number | null>(null);
+  const onKeyDown = (event: KeyboardEvent) => {
+    // Keys that come before the row does go on from where it will be.
+    const here = going.current ?? rows.findIndex((each) => all[each]!.key === keyAt(event));
+    const to = {
+      ArrowDown: here + 1,
+      ArrowUp: here - 1,
+      PageDown: here + PAGE,
+      PageUp: here - PAGE,
+      Home: 0,
+      End: rows.length,
+    }[event.key];
+    if (to === undefined || here < 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const index = Math.min(Math.max(to, 0), rows.length - 1);
+    lines.scrollToIndex(index, { align: "auto" });
+    // The row is made when it comes into view.
+    going.current = index;
+    requestAnimationFrame(() => {
+      if (going.current === index) going.current = null;
+      const key = CSS.escape(all[rows[index]!]!.key);
+      scroller.current?.querySelector<HTMLElement>(`[data-answer="${key}"] button`)?.focus();
+    });
+  };
   const rowsSaid = all.length === 1 ? "1 row" : `${all.length.toLocaleString("en-GB")} rows`;
   return (
     <>
-      <div className="mb-1.5 flex items-baseline gap-3">
+      <div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <h2 className="text-lg">Answers</h2>
-        <span className="text-graphite">
+        <span className="whitespace-nowrap text-graphite">
           {table.of === "Series" ? `${all.length.toLocaleString("en-GB")} series` : rowsSaid}
           {rows.length !== all.length && `, ${rows.length.toLocaleString("en-GB")} shown`}
           {level_unit && `, ${level_unit}`}
@@ -90,13 +120,13 @@ export function AnswersTable() {
         <p className="text-graphite">{room.answers.none}</p>
       ) : (
         <div ref={scroller} className="min-h-0 flex-1 overflow-auto text-md">
-          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the buttons in each row are pressed by key */}
           <div
             role="table"
             aria-label="Answers"
             aria-rowcount={rows.length}
             style={{ minWidth: grid.minWidth }}
             onClick={choose}
+            onKeyDown={onKeyDown}
             onPointerOver={(event) => hover(groupAt(event))}
             onPointerLeave={() => hover(null)}
           >
@@ -159,7 +189,7 @@ function noteOf(column: AnswerColumn, interval: boolean): string | undefined {
   return [column.note, level].filter(Boolean).join(". ") || undefined;
 }
 
-function keyAt(event: MouseEvent): string | undefined {
+function keyAt(event: MouseEvent | KeyboardEvent): string | undefined {
   return (event.target as HTMLElement).closest<HTMLElement>("[data-answer]")?.dataset.answer;
 }
 

@@ -35,6 +35,7 @@ export const AnswerLine = memo(function AnswerLine({ row, at, columns, top, grid
       <span role="cell" className="min-w-0">
         <button
           type="button"
+          data-first={at === 0 ? "" : undefined}
           className="flex w-full items-center gap-1.5 text-left font-semibold"
           title={`${row.name}: ${row.series == null ? "show working" : "look at its curve"}`}
         >

@@ -12,7 +12,7 @@ const DIGIT = 6.6; // px of a digit, with what bold adds
 const LETTER = 5.5; // px of a letter of a heading
 const NAME = { least: 82, most: 260, letter: 6.6 };
 const INTERVAL = 78;
-const REMARKS = 96;
+const REMARKS = { least: 96, most: 168, letter: 5.7 }; // longer ones are cut, and whole where they are pointed at
 const BETWEEN = 5;
 
 /** Those of the page, and with `more` all the others; what is empty all the way down is left out. */
@@ -44,12 +44,27 @@ export function gridOf(table: AnswerTable, columns: readonly Shown[]) {
     return [own, Math.max(INTERVAL, span, heading - own - BETWEEN)];
   });
   const px = widths.map(Math.ceil);
+  const said = rows.map((row) => (row.remarks ?? []).map((each) => each.short).join(", "));
+  const remarks = Math.ceil(
+    Math.min(Math.max(REMARKS.letter * longest(said) + 12, REMARKS.least), REMARKS.most),
+  );
   return {
     gridTemplateColumns: [
       `minmax(${Math.ceil(name)}px,1fr)`,
       ...px.map((width) => `${width}px`),
-      `minmax(${REMARKS}px,1.5fr)`,
+      `minmax(${remarks}px,1.5fr)`,
     ].join(" "),
-    minWidth: px.reduce((sum, width) => sum + width + BETWEEN, Math.ceil(name) + REMARKS + BETWEEN),
+    minWidth: px.reduce((sum, width) => sum + width + BETWEEN, Math.ceil(name) + remarks + BETWEEN),
   };
+}
+
+/** As many of the columns as the room has; those that only lead up to an answer give way first, from the left. */
+export function fitting(table: AnswerTable, columns: readonly Shown[], room: number): readonly Shown[] {
+  let kept = columns;
+  while (room > 0 && gridOf(table, kept).minWidth > room) {
+    const spare = kept.find(({ column, interval }) => !column.lead && !interval);
+    if (!spare) break;
+    kept = kept.filter((each) => each !== spare);
+  }
+  return kept;
 }

@@ -3,6 +3,7 @@
 import { DropdownMenu } from "radix-ui";
 import type { RefObject } from "react";
 import { toast } from "sonner";
+import { inLight } from "../../app/theme";
 import { Button } from "../../ui/Button";
 import { useOpenRun } from "../state/open";
 
@@ -14,14 +15,13 @@ function standalone(frame: HTMLElement): { text: string; width: number; height: 
   const drawn = frame.querySelector("svg");
   if (!drawn) return null;
   const copy = drawn.cloneNode(true) as SVGSVGElement;
-  const styles = getComputedStyle(document.documentElement);
+  const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
   copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
   copy.setAttribute("font-family", "'Source Sans 3', 'Source Sans Pro', sans-serif");
   const { width, height } = drawn.getBoundingClientRect();
   copy.setAttribute("viewBox", `0 0 ${width} ${height}`);
-  const text = new XMLSerializer()
-    .serializeToString(copy)
-    .replace(/var\((--[\w-]+)\)/g, (_, name: string) => styles.getPropertyValue(name).trim());
+  const drawing = new XMLSerializer().serializeToString(copy);
+  const text = inLight(() => drawing.replace(/var\((--[\w-]+)\)/g, (_, name: string) => token(name)));
   return { text, width, height };
 }
 

@@ -39,7 +39,7 @@ function OfCurves({ onOther }: { onOther: () => void }) {
   const log = above && (axis ?? (curve.logarithmic ? "log" : "linear")) === "log";
   return (
     <>
-      <div className="mb-1 flex items-center gap-3.5">
+      <div className="mb-1 flex flex-wrap items-center gap-x-3.5 gap-y-1">
         <h2 className="text-lg">Curve</h2>
         {look.other?.has(view) && <look.other.Switch onOther={onOther} />}
         <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />

@@ -10,7 +10,10 @@ interface Props {
   plot: Plot;
 }
 
+const NARROW = 520; // px of the figure
+
 export function TrustedRange({ curve, span, unit, plot: { x, bottom, width } }: Props) {
+  const narrow = width < NARROW;
   const falls = (curve.line.y[0] ?? 0) > (curve.line.y.at(-1) ?? 0);
   return (
     <>
@@ -30,7 +33,9 @@ export function TrustedRange({ curve, span, unit, plot: { x, bottom, width } }: 
         fontSize={12}
         fill="var(--color-malachite)"
       >
-        {curve.working && `quantifiable ${curve.shown_working} · `}standards {curve.shown_range} {unit}
+        {curve.working && `quantifiable ${curve.shown_working}`}
+        {/* Where there is little room, the part that matters. */}
+        {!(curve.working && narrow) && `${curve.working ? " · " : ""}standards ${curve.shown_range}`} {unit}
       </text>
     </>
   );

@@ -34,7 +34,7 @@ export function LedgerView() {
   });
   if (!entries.data) return <Pending failure={entries.error} onRetry={entries.refetch} />;
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[minmax(420px,46%)_1fr]">
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(300px,46%)_1fr]">
       <section aria-label="Ledger" className="min-h-0 overflow-y-auto border-r border-rule p-4">
         <h2 className="mb-2 text-lg">Ledger</h2>
         <ol className="border-t border-rule">
@@ -59,7 +59,7 @@ export function LedgerView() {
           ))}
         </ol>
       </section>
-      <section aria-label="Difference" className="min-h-0 overflow-y-auto bg-chalk p-4">
+      <section aria-label="Difference" tabIndex={0} className="min-h-0 overflow-y-auto bg-chalk p-4">
         <div className="mb-3 flex items-center gap-3">
           <h2 className="text-lg">
             {before === after ? `Revision ${number}` : `From revision ${before} to ${after}`}

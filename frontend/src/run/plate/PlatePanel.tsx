@@ -36,7 +36,7 @@ interface Props {
 
 export function PlatePanel({ wide, children }: Props) {
   const { view, room, act, exclude } = useOpenRun();
-  const { wells: chosen, chooseWells } = useSelection();
+  const { wells: chosen, chooseWells, selection, number } = useSelection();
   const plates = view.readings.plates!;
   const [plate, setPlate] = usePlateInView();
   const [shown, setShown] = useState<Shown>("raw");
@@ -122,8 +122,12 @@ export function PlatePanel({ wide, children }: Props) {
       <LayoutsMenu plate={plate} />
     </div>
   );
+  // With nothing to say beside it, the plate has the room.
+  const idle = !wide && !task && !selection && !number && ids.length === 0 && count > 0;
   const map = (
-    <div className={`flex min-w-0 flex-col gap-2 ${wide ? "min-h-0 flex-1" : "max-h-[62%] shrink-0"}`}>
+    <div
+      className={`flex min-w-0 flex-col gap-2 ${wide || idle ? "min-h-0 flex-1" : "max-h-[62%] shrink-0"}`}
+    >
       <div className="flex items-center gap-3 text-sm">
         {plates.length > 1 && (
           <Pick
@@ -190,9 +194,13 @@ export function PlatePanel({ wide, children }: Props) {
     <div className="flex min-h-0 flex-1 flex-col gap-2 px-3 pb-3">
       {map}
       {tools}
-      <div className="min-h-[120px] flex-1 overflow-y-auto rounded-lg border border-rule bg-chalk p-3">
-        {side}
-      </div>
+      {idle ? (
+        <div className="border-t border-rule pt-2 text-sm">{side}</div>
+      ) : (
+        <div className="min-h-[120px] flex-1 overflow-y-auto rounded-lg border border-rule bg-chalk p-3">
+          {side}
+        </div>
+      )}
     </div>
   );
 }

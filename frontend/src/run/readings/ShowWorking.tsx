@@ -32,7 +32,7 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
   }
   if (!group || !selection) {
     return (
-      <p className={bare ? "text-graphite" : `${FRAME} p-3.5 text-graphite`}>
+      <p className={bare ? "text-graphite" : "border-t border-rule px-3 py-2 text-sm text-graphite"}>
         Select a reading, a point or an answer to see the working behind it.
       </p>
     );

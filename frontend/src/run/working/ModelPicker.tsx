@@ -39,7 +39,11 @@ export function ModelPicker({ chosen, few: first = FEW, shapes, onChoose }: Prop
   });
   return (
     <>
-      <div role="radiogroup" aria-label="Model" className="grid grid-cols-3 gap-1.5">
+      <div
+        role="radiogroup"
+        aria-label="Model"
+        className="grid grid-cols-[repeat(auto-fill,minmax(68px,1fr))] gap-1.5"
+      >
         {few.map((model) => (
           <Card
             key={model.id}
