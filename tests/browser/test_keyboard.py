@@ -8,7 +8,8 @@ from tests.browser.conftest import paste
 
 TABLE = "\n".join([
     "Sample\tConc (µM)\tA880\tA880", "Blank\t\t0.020\t0.021", "Std 1\t1\t0.120\t0.121", "Std 2\t2\t0.219\t0.222",
-    "Std 3\t4\t0.420\t0.418", "Std 4\t8\t0.820\t0.823", *(f"Pond {i}\t\t{0.15 + 0.03 * i:.3f}\t{0.151 + 0.03 * i:.3f}" for i in range(20)),
+    "Std 3\t4\t0.420\t0.418", "Std 4\t8\t0.820\t0.823",
+    *(f"Pond {i}\t\t{0.15 + 0.03 * i:.3f}\t{0.151 + 0.03 * i:.3f}" for i in range(20)),
 ])  # fmt: skip
 
 

@@ -31,7 +31,9 @@ def change(
     """
     if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made)
-    current = _get(db, run, based_on)
+    current = revisions.state(db, run, based_on)
+    if current is None:
+        raise ChangeError(f"This run has no revision {based_on}.")
     readings = runs.readings(db, run)
     layout, method = current.layout, current.method
     words = []

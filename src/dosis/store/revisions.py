@@ -1,5 +1,6 @@
 """Revisions: a run's states, numbered and appended. A save names the revision it started from."""
 
+import json
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -32,6 +33,16 @@ class Revision(Record):
     layout: Layout
     method: Method
     outcome: Outcome
+
+
+@dataclass(frozen=True)
+class State:
+    """What a run is in a revision: of which it is a state, of which readings, laid out and worked how."""
+
+    origin: int
+    readings: int
+    layout: Layout
+    method: Method
 
 
 @dataclass(frozen=True)
@@ -87,16 +98,7 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
     )  # fmt: skip
     db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
     db.run("DELETE FROM answer WHERE run_id = %s", run)
-    db.run_many(
-        "INSERT INTO answer (run_id, answer_key, name, role, value, lower, upper, censor, unit)"
-        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [
-            (run, row.key, row.name, row.role.value, found.value, found.lower, found.upper, found.censor, lead.unit)
-            for lead in outcome.answers.leads[:1]
-            for i, row in enumerate(outcome.answers.rows)
-            for found in (lead.value(i),)
-        ],
-    )  # fmt: skip
+    _write_answers(db, run, outcome)
     ledger.write(db, author, new.action, new.words, run=run, revision=new.number)
     made = db.one("SELECT created_at FROM revision WHERE run_id = %s AND number = %s", run, new.number) or {}
     return Revision(
@@ -105,6 +107,25 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
         words=new.words, created_at=made["created_at"], layout=new.layout, method=new.method,
         outcome=outcome.model_copy(update={"working": {}}),
     )  # fmt: skip
+
+
+# All answers as one document: written row by row, thousands take as long as working them out.
+_ANSWERS = """INSERT INTO answer (run_id, answer_key, name, role, value, lower, upper, censor, unit)
+SELECT %s, k, name, role, value, lower, upper, censor, %s FROM JSON_TABLE(%s, '$[*]' COLUMNS (
+    k VARCHAR(300) PATH '$[0]', name VARCHAR(200) PATH '$[1]', role VARCHAR(20) PATH '$[2]', value DOUBLE PATH '$[3]',
+    lower DOUBLE PATH '$[4]', upper DOUBLE PATH '$[5]', censor VARCHAR(2) PATH '$[6]')) AS found"""
+
+
+def _write_answers(db: Cursor, run: int, outcome: Outcome) -> None:
+    """What the run was asked for, where lists and queries find it."""
+    for lead in outcome.answers.leads[:1]:
+        rows = [
+            [row.key, row.name, row.role.value, found.value, found.lower, found.upper, found.censor]
+            for i, row in enumerate(outcome.answers.rows)
+            for found in (lead.value(i),)
+        ]
+        if rows:
+            db.run(_ANSWERS, run, lead.unit, json.dumps(rows, ensure_ascii=False))
 
 
 def get(db: Cursor, run: int, number: int | None = None) -> Revision | None:
@@ -123,6 +144,14 @@ def get(db: Cursor, run: int, number: int | None = None) -> Revision | None:
             "number", "origin", "undo_to", "redo_to", "readings", "author", "words", "created_at",
         )},
     )  # fmt: skip
+
+
+def state(db: Cursor, run: int, number: int) -> State | None:
+    """What a change starts from, without the outcome, which of a large run takes long to read."""
+    row = db.one("SELECT origin, readings, layout, method FROM revision WHERE run_id = %s AND number = %s", run, number)
+    if row is None:
+        return None
+    return State(int(row["origin"]), int(row["readings"]), unpack(Layout, row["layout"]), unpack(Method, row["method"]))
 
 
 def working(db: Cursor, run: int, number: int) -> dict[str, tuple[WorkingLine, ...]] | None:
