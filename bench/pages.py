@@ -34,16 +34,16 @@ FLAGS = [
     "--disable-sync",
 ]
 
-# Milliseconds from the release of the key that excludes (or includes) to the frame that shows the next draft. The
+# Milliseconds from the release of the key that excludes (or includes) to the frame that shows the next revision. The
 # form is sent when Enter goes down, so the clock is started there: never later than the release.
 CLOCK = """() => {
   window.__clock = { start: 0, took: [] };
   const begin = (event) => { if (["Enter", "x"].includes(event.key)) window.__clock.start = performance.now(); };
   window.addEventListener("keydown", begin, true);
-  const draft = () => [...document.querySelectorAll("header span")].find((s) => s.textContent.startsWith("Draft"));
-  let last = draft().textContent;
+  const shown = () => [...document.querySelectorAll("header span")].find((s) => s.textContent.startsWith("Revision "));
+  let last = shown().textContent;
   new MutationObserver(() => {
-    const now = draft()?.textContent;
+    const now = shown()?.textContent;
     if (!now || now === last) return;
     last = now;
     const start = window.__clock.start;
@@ -280,7 +280,7 @@ def _demo(home: Path) -> Iterator[str]:
 def _page() -> Iterator[Page]:
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        yield chromium.new_page(viewport={"width": 1280, "height": 800})
+        yield chromium.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
         chromium.close()
 
 

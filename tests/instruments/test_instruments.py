@@ -82,10 +82,13 @@ def test_what_each_reads_is_understood() -> None:
     assert plate is not None and (plate.plates[0].rows, plate.plates[0].columns) == (8, 12)
     assert [c.name for c in plate.channels] == ["450 nm", "620 nm"]
     assert [r.meaning.value for r in plate.readings].count("above") == 1
-    scan = understand(table(Spectrophotometer(Clock()))).readings
-    assert scan is not None and len(scan.readings) == 6 and len(scan.channels) == 61
-    trace = understand(table(VoltageLogger(Clock()))).readings
-    assert trace is not None and len(trace.readings) == 2 and len(trace.channels) == 201
+    scan = understand(table(Spectrophotometer(Clock())))
+    assert scan.readings is not None and len(scan.readings.readings) == 6 * 61
+    assert scan.understanding.asks == "relation" and scan.layout.level.unit == "nm"
+    assert sorted({group.series for group in scan.layout.groups}) == [f"Cuvette {i}" for i in range(1, 7)]
+    trace = understand(table(VoltageLogger(Clock())))
+    assert trace.readings is not None and len(trace.readings.readings) == 2 * 201
+    assert (trace.layout.level.unit, trace.layout.signal.unit) == ("s", "V")
 
 
 def test_the_stand_ins_answer_over_tcp(addresses: tuple[str, ...]) -> None:
