@@ -7,6 +7,7 @@ import type { CellChoice, CellMark, Choices, ColumnKind, Role, Row, Understandin
 import { Pick } from "../ui/Choice";
 import { RoleMark } from "../ui/RoleMark";
 import type { Choose } from "./choices";
+import { useColumnsInView } from "./useColumnsInView";
 
 const MEANINGS: { value: CellChoice["meaning"]; text: string }[] = [
   { value: "above", text: "Above the instrument's range" },
@@ -50,11 +51,8 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
   const columns: Understanding["columns"] = plated
     ? (understood.rows[0]?.cells ?? []).map(() => ({ heading: "", kind: "reading", unit: "" }))
     : understood.columns;
-  const grid = {
-    gridTemplateColumns: plated
-      ? `44px repeat(${columns.length}, minmax(54px, 1fr))`
-      : `44px 112px repeat(${columns.length}, minmax(96px, 1fr))`,
-  };
+  const wide = useColumnsInView(scroller, columns.length, plated ? 44 : 156, plated ? 54 : 96);
+  const grid = { gridTemplateColumns: `${plated ? "44px" : "44px 112px"} ${wide.template}` };
   const setKind = (column: number, kind: ColumnKind) =>
     choose({ columns: [...choices.columns!.filter((c) => c.column !== column), { column, kind }] });
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
@@ -107,11 +105,12 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
       role="table"
       aria-label={plated ? "Plate as it came" : "Pasted table"}
       aria-rowcount={understood.row_count}
+      aria-colcount={columns.length + (plated ? 1 : 2)}
       className="min-h-0 flex-1 overflow-auto rounded-lg border border-rule bg-chalk text-md"
     >
       <div
         role="row"
-        style={grid}
+        style={{ ...grid, minWidth: wide.total }}
         className={`sticky top-0 z-10 border-b border-rule bg-paper ${plated ? "hidden" : "grid"}`}
       >
         <span role="columnheader" className="px-2 py-1.5 text-sm text-graphite">
@@ -120,48 +119,59 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
         <span role="columnheader" className="px-2 py-1.5 text-sm text-graphite">
           role
         </span>
-        {columns.map((column, i) => (
-          <div role="columnheader" key={i} className="min-w-0 border-l border-rule px-2 py-1">
-            <div className={`text-sm text-permanganate ${NUMERIC.includes(column.kind) ? "text-right" : ""}`}>
-              <Pick
-                quiet
-                label={`Column ${i + 1} holds`}
-                value={column.kind}
-                options={kinds}
-                onChange={(kind) => setKind(i, kind)}
-              />
-            </div>
-            {understood.heading_row != null && isEdited(understood.heading_row, i) ? (
-              <CellField
-                text={column.heading}
-                label={`Heading of column ${i + 1}`}
-                onDone={(text) => edit(understood.heading_row!, i, text)}
-              />
-            ) : (
-              // biome-ignore lint/a11y/noStaticElementInteractions: a heading takes a key and a double click to be typed over
+        {wide.skips && <span role="presentation" />}
+        {columns.slice(wide.from, wide.to).map((column, at) => {
+          const i = wide.from + at;
+          return (
+            <div
+              role="columnheader"
+              key={i}
+              aria-colindex={i + 3}
+              className="min-w-0 border-l border-rule px-2 py-1"
+            >
               <div
-                className={`truncate font-semibold ${NUMERIC.includes(column.kind) ? "text-right" : ""}`}
-                title={`${column.heading} — double click to change it`}
-                tabIndex={understood.heading_row != null ? 0 : undefined}
-                onDoubleClick={() =>
-                  understood.heading_row != null && setEditing({ row: understood.heading_row, column: i })
-                }
-                onKeyDown={(event) =>
-                  (event.key === "Enter" || event.key === "F2") &&
-                  understood.heading_row != null &&
-                  setEditing({ row: understood.heading_row, column: i })
-                }
+                className={`text-sm text-permanganate ${NUMERIC.includes(column.kind) ? "text-right" : ""}`}
               >
-                {column.heading || "–"}
-                {column.kind === "level" && column.unit && !column.heading.includes(column.unit) && (
-                  <span className="font-normal text-iodine"> / {column.unit}</span>
-                )}
+                <Pick
+                  quiet
+                  label={`Column ${i + 1} holds`}
+                  value={column.kind}
+                  options={kinds}
+                  onChange={(kind) => setKind(i, kind)}
+                />
               </div>
-            )}
-          </div>
-        ))}
+              {understood.heading_row != null && isEdited(understood.heading_row, i) ? (
+                <CellField
+                  text={column.heading}
+                  label={`Heading of column ${i + 1}`}
+                  onDone={(text) => edit(understood.heading_row!, i, text)}
+                />
+              ) : (
+                // biome-ignore lint/a11y/noStaticElementInteractions: a heading takes a key and a double click to be typed over
+                <div
+                  className={`truncate font-semibold ${NUMERIC.includes(column.kind) ? "text-right" : ""}`}
+                  title={`${column.heading} — double click to change it`}
+                  tabIndex={understood.heading_row != null ? 0 : undefined}
+                  onDoubleClick={() =>
+                    understood.heading_row != null && setEditing({ row: understood.heading_row, column: i })
+                  }
+                  onKeyDown={(event) =>
+                    (event.key === "Enter" || event.key === "F2") &&
+                    understood.heading_row != null &&
+                    setEditing({ row: understood.heading_row, column: i })
+                  }
+                >
+                  {column.heading || "–"}
+                  {column.kind === "level" && column.unit && !column.heading.includes(column.unit) && (
+                    <span className="font-normal text-iodine"> / {column.unit}</span>
+                  )}
+                </div>
+              )}
+            </div>
+          );
+        })}
       </div>
-      <div style={{ height: rows.getTotalSize() }} className="relative">
+      <div style={{ height: rows.getTotalSize(), minWidth: wide.total }} className="relative">
         {rows.getVirtualItems().map((item) => {
           const row = understood.rows[item.index];
           if (!row) return <Coming key={item.key} at={item.start} />;
@@ -215,28 +225,33 @@ export function Preview({ understood, choices, choose, onBeyond }: Props) {
                   {row.cells.filter(Boolean).join("  ")}
                 </span>
               ) : (
-                row.cells.map((cell, column) =>
-                  isEdited(row.number, column) ? (
-                    <CellField
-                      key={column}
-                      text={cell}
-                      label={`Column ${column + 1} of row ${row.number}`}
-                      onDone={(text) => edit(row.number, column, text)}
-                    />
-                  ) : (
-                    <Cell
-                      key={column}
-                      text={cell}
-                      mark={row.marks[column]!}
-                      kind={columns[column]!.kind}
-                      place={`“${cell}” in row ${row.number}`}
-                      onMeaning={(meaning) => setMeaning(row.number, column, meaning)}
-                      onEdit={() => setEditing({ row: row.number, column })}
-                      was={was.get(`${row.number} ${column}`)}
-                      row={row}
-                    />
-                  ),
-                )
+                <>
+                  {wide.skips && <span role="presentation" />}
+                  {row.cells.slice(wide.from, wide.to).map((cell, at) => {
+                    const column = wide.from + at;
+                    return isEdited(row.number, column) ? (
+                      <CellField
+                        key={column}
+                        text={cell}
+                        label={`Column ${column + 1} of row ${row.number}`}
+                        onDone={(text) => edit(row.number, column, text)}
+                      />
+                    ) : (
+                      <Cell
+                        key={column}
+                        text={cell}
+                        mark={row.marks[column]!}
+                        kind={columns[column]!.kind}
+                        place={`“${cell}” in row ${row.number}`}
+                        onMeaning={(meaning) => setMeaning(row.number, column, meaning)}
+                        onEdit={() => setEditing({ row: row.number, column })}
+                        was={was.get(`${row.number} ${column}`)}
+                        row={row}
+                        at={column + (plated ? 2 : 3)}
+                      />
+                    );
+                  })}
+                </>
               )}
             </div>
           );
@@ -265,13 +280,15 @@ interface CellProps {
   kind: ColumnKind;
   place: string;
   row: Row;
+  /** Which cell of its row it is, from 1. */
+  at: number;
   onMeaning: (meaning: CellChoice["meaning"]) => void;
   onEdit: () => void;
   /** What was typed, where the cell has been set right. */
   was: string | undefined;
 }
 
-function Cell({ text, mark, kind, place, row, onMeaning, onEdit, was }: CellProps) {
+function Cell({ text, mark, kind, place, row, at, onMeaning, onEdit, was }: CellProps) {
   const align = NUMERIC.includes(kind) ? "text-right" : "";
   const dim =
     kind === "ignore" || row.role === "unused"
@@ -286,14 +303,14 @@ function Cell({ text, mark, kind, place, row, onMeaning, onEdit, was }: CellProp
   if (kind !== "reading" || !ODD.includes(mark)) {
     const unit = mark === "unit" ? /^(.*?\d)(\s*[^\d.,]+)$/.exec(text) : null;
     return (
-      <span role="cell" className={box} title={about} onDoubleClick={onEdit}>
+      <span role="cell" aria-colindex={at} className={box} title={about} onDoubleClick={onEdit}>
         {unit ? unit[1] : text}
         {unit && <span className="text-iodine">{unit[2]}</span>}
       </span>
     );
   }
   return (
-    <span role="cell" className={box}>
+    <span role="cell" aria-colindex={at} className={box}>
       <DropdownMenu.Root>
         <DropdownMenu.Trigger
           aria-label={`${place}: change what it means`}

@@ -1,6 +1,5 @@
 """Serving: the private database, the schema and the web server, started in order and stopped cleanly."""
 
-import gc
 import signal
 import socket
 from collections.abc import Callable, Iterator
@@ -17,6 +16,7 @@ from dosis.store.private_server import PrivateServer, ServerError
 from dosis.web.app import LOOPBACK, create_app
 from dosis.web.logs import write_logs
 from dosis.web.readiness import Readiness
+from dosis.web.workers import collect_seldom
 
 
 @contextmanager
@@ -36,11 +36,6 @@ def database(settings: Settings, home: Path) -> Iterator[Database]:
         store.close()
         if server:
             server.stop()
-
-
-def collect_seldom() -> None:
-    """A large table is a million small objects that all stay: looking through them for garbage took a third."""
-    gc.set_threshold(100_000, 20, 20)
 
 
 def _ready_to_fit(readiness: Readiness, store: Database, later: Callable[[Database], None] | None) -> None:

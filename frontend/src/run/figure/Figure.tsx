@@ -140,9 +140,9 @@ export function Figure(props: Props) {
         (curve.marks ?? []).slice(0, 1).map((mark) => (
           <text
             key={mark.text}
-            x={x(mark.x) + beside(curves, curve).dx}
+            x={x(mark.x) + beside(curves, curve, x).dx}
             y={Math.max(y(mark.y) - 8, TOP + 12)}
-            textAnchor={beside(curves, curve).anchor}
+            textAnchor={beside(curves, curve, x).anchor}
             fontSize={13}
             fontWeight={600}
             fill={color}

@@ -10,12 +10,22 @@ import { MeanMarks } from "./MeanMarks";
 const DASHES = ["6 3", "2 3", "9 3 2 3", "12 4"]; // told apart without color
 
 const NAMED = 8; // curves up to which each carries its name
+const MANY = 200; // curves from which they are drawn in sheaves: nobody can point at one of them
+const SHEAVES = 24;
+const LETTER = 7; // pixels a letter of a name takes
 
-/** On which side of its mark a curve's name stands: the leftmost to the left, so that two do not meet. */
-export function beside(curves: readonly Curve[], curve: Curve): { dx: number; anchor: "start" | "end" } {
+/** On which side of its mark a curve's name stands: the leftmost to the left, so that two do not meet, if it has room. */
+export function beside(
+  curves: readonly Curve[],
+  curve: Curve,
+  x: XScale,
+): { dx: number; anchor: "start" | "end" } {
   const at = (each: Curve) => each.marks?.[0]?.x ?? Number.POSITIVE_INFINITY;
   const first = curves.length > 1 && curves.every((each) => each === curve || at(each) >= at(curve));
-  return first ? { dx: -8, anchor: "end" } : { dx: 8, anchor: "start" };
+  const name = `${curve.key} ${curve.marks?.[0]?.text ?? ""}`;
+  return first && x(at(curve)) - x.range[0] > LETTER * name.length
+    ? { dx: -8, anchor: "end" }
+    : { dx: 8, anchor: "start" };
 }
 
 interface Props {
@@ -31,6 +41,28 @@ interface Props {
 }
 
 export function OtherCurves({ curves, curve, x, y, log, bars, unmarked, onChoose }: Props) {
+  const lineOf = (each: Curve) => {
+    const at = each.line.x.flatMap((value, k) => (log && value <= 0 ? [] : [k]));
+    return polyline(
+      at.map((k) => x(each.line.x[k]!)),
+      at.map((k) => y(each.line.y[k]!)),
+    );
+  };
+  if (curves.length > MANY)
+    return (
+      <g clipPath="url(#inside-plot)" fill="none" stroke="var(--color-graphite)" strokeOpacity={0.1}>
+        {Array.from({ length: SHEAVES }, (_, sheaf) => (
+          <path
+            key={sheaf}
+            strokeWidth={0.8}
+            d={curves
+              .filter((each, i) => i % SHEAVES === sheaf && each.key !== curve.key)
+              .map(lineOf)
+              .join("")}
+          />
+        ))}
+      </g>
+    );
   return (
     <g clipPath="url(#inside-plot)">
       {curves.map((each, i) => {
@@ -38,12 +70,8 @@ export function OtherCurves({ curves, curve, x, y, log, bars, unmarked, onChoose
         const doses = (each.means ?? []).length > 0;
         const few = curves.length <= NAMED;
         const color = doses && few ? SERIES[i % SERIES.length]! : "var(--color-graphite)";
-        const at = each.line.x.flatMap((value, k) => (log && value <= 0 ? [] : [k]));
-        const line = polyline(
-          at.map((k) => x(each.line.x[k]!)),
-          at.map((k) => y(each.line.y[k]!)),
-        );
-        const last = at.at(-1);
+        const line = lineOf(each);
+        const last = each.line.x.findLastIndex((value) => !log || value > 0);
         const mark = unmarked ? undefined : each.marks?.[0];
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: by key another curve is chosen above the figure
@@ -74,15 +102,15 @@ export function OtherCurves({ curves, curve, x, y, log, bars, unmarked, onChoose
                 strokeOpacity={0.7}
               />
             ))}
-            {last !== undefined && few && (
+            {last >= 0 && few && (
               <text
                 x={
                   mark
-                    ? x(mark.x) + beside(curves, each).dx
+                    ? x(mark.x) + beside(curves, each, x).dx
                     : Math.min(x(each.line.x[last]!) - 6, x.range[1] - 6)
                 }
                 y={Math.max(y(mark?.y ?? each.line.y[last]!) - 6, (y.range().at(-1) ?? 0) + 12)}
-                textAnchor={mark ? beside(curves, each).anchor : "end"}
+                textAnchor={mark ? beside(curves, each, x).anchor : "end"}
                 fontSize={12}
                 fill={color}
               >
