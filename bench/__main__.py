@@ -19,6 +19,7 @@ from bench.pages import (
     bringing_in,
     first_load,
     interaction,
+    large_runs,
     plate_interaction,
     screening_interaction,
     second_start,
@@ -50,6 +51,7 @@ def main() -> None:
         figures.append(wall_interaction(home))
         figures.append(wall_scrolling(home))
         figures += bringing_in(home)
+        figures += large_runs(home)
     show(figures)
 
 

@@ -21,8 +21,14 @@ from playwright.sync_api import Page, sync_playwright
 from bench.computing import table_of_96
 from bench.curves import wall
 from bench.figures import Figure
+from dosis.intake.understand import understand
+from dosis.intake.understanding import Intake
+from dosis.run.evaluate import evaluate
+from dosis.run.opening import opened
 from dosis.run.wells import row_letters
 from dosis.settings import ROOT
+from dosis.store.packing import pack, pack_finite
+from dosis.store.working import Working
 
 PRESSES = 40
 FLAGS = [
@@ -239,10 +245,43 @@ def wall_scrolling(home: Path) -> Figure:
     return Figure("longest frame while a wall of 2,000 curves is scrolled, median of 3", longest, "ms", 100)
 
 
-def _presses(page: Page) -> list[float]:
+def large_runs(home: Path) -> list[Figure]:
+    """A standard changed in runs of 5,000 and 20,000 samples: key to painted answers, and what a revision takes."""
+    figures = []
+    rng = np.random.default_rng(5)
+    signal = [f"Std {i}\t{2**i}\t{0.02 + 0.05 * 2**i + 0.002 * rng.standard_normal():.4f}" for i in range(6)]
+    for count, aim in ((5_000, 700), (20_000, 2_500)):
+        samples = [f"Pond {i}\t\t{value:.4f}" for i, value in enumerate(rng.uniform(0.1, 1.5, count))]
+        text = "\n".join(["Sample\tConc (µM)\tA880", "Blank\t\t0.020", "Blank\t\t0.021", *signal, *samples])
+        with _demo(home) as url, _page() as page:
+            body = {"study": 1, "title": f"{count} samples", "key": str(uuid4()), "text": text}
+            view = page.request.post(f"{url}/api/runs", data=body, timeout=120_000).json()
+            page.goto(f"{url}/runs/{view['run']['id']}")
+            page.get_by_role("gridcell", name="Std 4").first.click()
+            took = _presses(page, 8)
+        revision = revision_size(understand(text))
+        figures += [
+            Figure(f"key to painted answers, {count:,} samples, median", median(took), "ms", aim),
+            Figure(f"a stored revision of {count:,} samples", revision / 1000, "kB"),
+        ]
+    return figures
+
+
+def revision_size(intake: Intake) -> int:
+    """Bytes of a run's revision as it is stored."""
+    if intake.readings is None or intake.layout is None:
+        raise RuntimeError("The table of the benchmark was not understood.")
+    layout, method = opened(intake.readings, intake.layout, "concentration")
+    outcome = evaluate(intake.readings, layout, method)
+    working = Working(lines=outcome.working)
+    packed = [pack(layout), pack(method), pack_finite(outcome, exclude={"working"})[0], pack(working)]
+    return sum(map(len, packed))
+
+
+def _presses(page: Page, presses: int = PRESSES) -> list[float]:
     """Exclude and include in turn; milliseconds of each, from key to painted answers."""
     page.evaluate(CLOCK)
-    for press in range(PRESSES):
+    for press in range(presses):
         page.keyboard.press("x")
         if press % 2 == 0:
             page.get_by_label("Reason").wait_for()

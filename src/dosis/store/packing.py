@@ -27,7 +27,8 @@ def pack(record: BaseModel, *, exclude: set[str] | None = None) -> bytes:
 def pack_finite(record: Stored, *, exclude: set[str] | None = None) -> tuple[bytes, Stored]:
     """The same, and the record as it comes back: where a number was none, both say so."""
     text = record.model_dump_json(exclude=exclude).encode()
-    if _NO_NUMBER.search(text):
+    # The plain words are looked for first: the pattern takes a fifth of a second for a large run.
+    if (b"NaN" in text or b"Infinity" in text) and _NO_NUMBER.search(text):
         record = finite(record)
         text = record.model_dump_json(exclude=exclude).encode()
     return _packed(type(record), text), record

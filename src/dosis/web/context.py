@@ -18,7 +18,9 @@ from dosis.web.readiness import Readiness
 from dosis.web.workers import Workers
 
 LARGE_TEXT = 150_000  # bytes from which a table is understood in a worker
-LARGE_RUN = 3_000  # numbers from which a run is evaluated in one
+LARGE_RUN = (
+    10_000  # numbers from which a run is evaluated in one: handing 5,000 over takes longer than working them out
+)
 
 
 @dataclass(frozen=True)
