@@ -45,7 +45,7 @@ def test_the_lines_of_the_library_page_run_with_the_core_alone(alone: Path) -> N
 def test_without_the_server_the_program_says_what_is_missing(alone: Path) -> None:
     assert run(alone, "import fastapi").returncode != 0
     done = run(alone, "from dosis.main import main; main()")
-    assert done.returncode == 1 and "pip install 'dosis[server]'" in done.stderr
+    assert done.returncode == 1 and "pip install '.[server]'" in done.stderr
     assert run(alone, "from dosis.core import fit; fit('line', [1, 2, 3], [1, 2, 3]).to_frame()").stderr.count(
         "needs pandas"
     )

@@ -10,6 +10,6 @@ def main() -> None:
     except ImportError as error:
         sys.exit(
             f"dosis: the command line needs the server's packages ({error.name} is missing). Install them with "
-            "pip install 'dosis[server]'. The core works without: from dosis.core import fit."
+            "pip install '.[server]' in a checkout of Dosis. The core works without: from dosis.core import fit."
         )
     app()

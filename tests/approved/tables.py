@@ -223,9 +223,9 @@ TEXTS: dict[str, str] = {
     "json_wrong_reading": json.dumps({"rows": [{"name": "Std 1", "readings": [[0.1]]}]}),
     "json_empty": json.dumps({"rows": []}),
     "json_list": "[1, 2]",
-    "json_wide": json.dumps({"rows": [{"readings": {f"c{i}": 1.0 for i in range(2001)}}]}),
+    "json_wide": json.dumps({"rows": [{"readings": {f"c{i}": 1.0 for i in range(5001)}}]}),
     "json_large": json.dumps({"rows": [{"readings": [1.0] * 101}] * 10_000}),
-    "too_wide": "1\t" * 2500,
+    "too_wide": "1\t" * 5500,
     "unclosed": 'a\t"' + "1\n" * 5000,
 }  # fmt: skip
 

@@ -158,3 +158,27 @@ def test_a_line_is_weighted_by_its_column_of_errors(page: Page) -> None:
     columns = {column["id"]: column for column in outcome["answers"]["columns"]}
     assert columns["parameter_slope"]["values"][0] == pytest.approx(published["weighted_slope"], abs=5e-5)
     assert columns["parameter_intercept"]["values"][0] == pytest.approx(published["weighted_intercept"], abs=5e-5)
+
+
+def test_of_very_many_columns_those_in_view_are_drawn_and_all_can_be_reached(page: Page) -> None:
+    names = [f"CMP-{i:04d}" for i in range(400)]
+    rows = [
+        [f"{10 / 4**k:g}", *(f"{100 / (1 + 10 / 4**k / (0.1 + 0.01 * i)):.2f}" for i in range(400))] for k in range(6)
+    ]
+    page.goto("/studies/1/new")
+    page.get_by_label("Table of readings").wait_for()
+    paste(page, "\n".join("\t".join(row) for row in [["Dose (µM)", *names], *rows]))
+    table = page.get_by_role("table", name="Pasted table")
+    expect(table).to_have_attribute("aria-colcount", "403")
+    expect(table.get_by_role("columnheader", name="CMP-0000")).to_be_visible()
+    expect(table.get_by_role("columnheader", name="CMP-0399")).to_have_count(0)
+    assert table.get_by_role("columnheader").count() < 40
+    table.evaluate("table => table.scrollTo(table.scrollWidth, 0)")
+    last = table.get_by_role("columnheader", name="CMP-0399")
+    expect(last).to_be_in_viewport()
+    # Its numbers stand under it.
+    number = table.get_by_role("row").nth(1).get_by_role("cell", name=rows[0][-1], exact=True).last
+    heading, below = last.bounding_box(), number.bounding_box()
+    assert heading and below and abs(heading["x"] - below["x"]) < 2
+    page.get_by_role("button", name="Open run").click()
+    expect(page.get_by_text("400 of 400 series have a half-effect dose")).to_be_visible(timeout=60_000)

@@ -248,3 +248,29 @@ def test_a_table_says_what_it_is_most_likely_asked(heading: str, asks: str, said
     understanding = understand(f"Name\t{heading}\n{rows}").understanding
     assert understanding.asks == asks
     assert any(said in statement.text for statement in understanding.statements)
+
+
+def test_two_thousand_compounds_beside_a_dose_column_are_as_many_curves() -> None:
+    names = [f"CMP-{i:04d}" for i in range(2_000)]
+    rows = [
+        [f"{10 / 4**k:g}", *(f"{100 / (1 + 10 / 4**k / (0.1 + 0.001 * i)):.2f}" for i in range(2_000))]
+        for k in range(6)
+    ]
+    found = understand("\n".join("\t".join(row) for row in [["Dose (µM)", *names], *rows]))
+    assert found.readings is not None and len(found.readings.readings) == 12_000
+    assert found.understanding.asks == "dose"
+    assert {group.series for group in found.layout.groups} == set(names)
+
+
+@pytest.mark.parametrize("x", ["Dial", "Strain"])
+def test_a_lone_column_before_readings_is_x(x: str) -> None:
+    rows = "\n".join(f"{2 * i}\t{0.01 + 0.08 * i:.3f}\t0.004" for i in range(5))
+    found = understand(f"{x}\tAbsorbance\tSD\n{rows}")
+    assert found.layout is not None and found.understanding.asks == "relation"
+    assert [group.level for group in found.layout.groups] == [0, 2, 4, 6, 8]
+
+
+def test_a_strain_that_comes_several_times_divides() -> None:
+    rows = "\n".join(f"{1 + i // 3}\t{i % 3}\t{0.01 + 0.08 * i:.3f}" for i in range(6))
+    found = understand(f"Strain\tConc (mM)\tA880\n{rows}")
+    assert {group.series for group in found.layout.groups} == {"1", "2"}

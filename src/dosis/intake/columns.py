@@ -146,6 +146,11 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
             None if kind is ColumnKind.CHANNEL and not column.numeric else kind
             for kind, column in zip(kinds, columns, strict=True)
         ]
+    # Numbers of which none comes twice divide nothing: a strain in per cent is no strain of algae.
+    kinds = [
+        None if kind is ColumnKind.SERIES and column.numeric and _all_differ(column) else kind
+        for kind, column in zip(kinds, columns, strict=True)
+    ]
     for kind in SINGLE:
         for later in [i for i, k in enumerate(kinds) if k is kind][1:]:
             kinds[later] = None
@@ -165,6 +170,13 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
     if ColumnKind.LEVEL not in kinds and (level := _level_by_cells(columns, open_numeric)) is not None:
         kinds[level] = ColumnKind.LEVEL
         open_numeric.remove(level)
+    if (
+        ColumnKind.LEVEL not in kinds
+        and not named
+        and (x := _before_readings(kinds, open_numeric, columns)) is not None
+    ):
+        kinds[x] = ColumnKind.LEVEL
+        open_numeric.remove(x)
     found = _by_cells(columns, kinds, open_numeric)
     if (dividing := _dividing(columns, found)) is not None:
         found[dividing] = ColumnKind.SERIES
@@ -364,6 +376,18 @@ def _level_by_cells(columns: list[ColumnCells], numeric: list[int]) -> int | Non
         return None  # "S1, S2, S3" are things of one kind; none of them is what the others were read at
     gaps = max(columns[i].gaps for i in numeric)
     return next(i for i in numeric if columns[i].gaps == gaps) if gaps > columns[second].gaps else first
+
+
+def _before_readings(kinds: list[ColumnKind | None], numeric: list[int], columns: list[ColumnCells]) -> int | None:
+    """The only column not said to be readings, first of a table without names: Dial of "Dial, Absorbance"."""
+    different = {number.value for number in columns[0].numbers} if columns else set()
+    return 0 if numeric == [0] and ColumnKind.READING in kinds and len(different) >= 3 else None
+
+
+def _all_differ(column: ColumnCells) -> bool:
+    """Whether three numbers or more all differ."""
+    values = [number.value for number in column.numbers if number.value is not None]
+    return len(values) >= 3 and len(set(values)) == len(values)
 
 
 def _bare(heading: str) -> str:
