@@ -213,7 +213,7 @@ numbers = st.floats(-1e6, 1e6).map(lambda v: f"{v:.4g}")
 @settings(max_examples=60)
 def test_a_table_we_write_is_read_back_as_itself(rows: list[tuple[str, str, str]]) -> None:
     text = "Name\tConc (µM)\tSignal\n" + "\n".join(f"N{n}\t{x}\t{y}" for n, x, y in rows)
-    intake = understand(text, Choices(stack=False, separator="\t", decimal="."))
+    intake = understand(text, Choices(stack=False, separator="\t", decimal=".", log_levels=False))
     assert [r.value for r in intake.readings.readings] == [float(y) for _, _, y in rows]
     assert [g.level for g in intake.layout.groups] == [float(x) for _, x, _ in rows]
 
@@ -274,3 +274,47 @@ def test_a_strain_that_comes_several_times_divides() -> None:
     rows = "\n".join(f"{1 + i // 3}\t{i % 3}\t{0.01 + 0.08 * i:.3f}" for i in range(6))
     found = understand(f"Strain\tConc (mM)\tA880\n{rows}")
     assert {group.series for group in found.layout.groups} == {"1", "2"}
+
+
+NAMED = "Sample\tConc (µM)\t{heads}\nBlank\t\t0.02\t0.021\nStd\t1\t0.12\t0.121\nStd\t2\t0.22\t0.221\nPier\t\t0.2\t0.19"
+
+
+@pytest.mark.parametrize(("heads", "across"), [("Run 1\tRun 2", "replicates"), ("Peak 1\tPeak 2", "channels")])
+def test_numbered_columns_beside_names_are_the_same_rows_read_again_but_peaks_are_not(heads: str, across: str) -> None:
+    found = understand(NAMED.format(heads=heads)).understanding
+    assert found.across == across
+    state = next(s.state for s in found.statements if s.id == "across")
+    assert state == ("ok" if across == "replicates" else "look")
+
+
+def test_viabilities_of_each_compound_are_replicates() -> None:
+    rows = "\n".join(f"{c}\t{10**k:g}\t{98 - 20 * k}\t{97 - 20 * k}" for c in "AB" for k in range(-1, 4))
+    found = understand(f"Compound\tDose (µM)\tViab 1\tViab 2\n{rows}")
+    assert found.layout is not None and {group.series for group in found.layout.groups} == {"A", "B"}
+    assert all(len(group.readings) == 2 for group in found.layout.groups)
+
+
+def test_words_in_the_place_of_a_level_name_what_was_read() -> None:
+    found = understand("BSA (µg)\tA595\n0\t0.01\n2\t0.12\n4\t0.24\n8\t0.45\nlysate\t0.30\nlysate\t0.31")
+    assert found.layout is not None and found.understanding.asks == "concentration"
+    lysate = next(group for group in found.layout.groups if group.name == "lysate")
+    assert lysate.role is Role.SAMPLE and len(lysate.readings) == 2
+    assert "name of what was read" in said(found, "levels")
+    scan = understand("Wavelength (nm)\tPier\n400\t0.1\n410\t0.2\n420\t0.3\nmax\t0.3")
+    assert scan.layout is not None and "max" not in {group.name for group in scan.layout.groups}
+
+
+def test_rows_of_one_name_that_another_column_tells_apart_are_pointed_at() -> None:
+    """Two stations of one site are hardly replicates; two notes that come once each tell nothing apart."""
+    told = (
+        "Site\tStation\tConc (µM)\tA880\nStd\t\t1\t0.12\nStd\t\t2\t0.22\nBay\tA\t\t0.3\nBay\tB\t\t0.25\nCove\tA\t\t0.2"
+    )
+    assert "Bay differs in Station" in said(understand(told), "stack")
+    untold = told.replace("Bay\tA", "Bay\tcloudy").replace("Bay\tB", "Bay\tshaken")
+    assert "differs" not in said(understand(untold), "stack")
+
+
+def test_amounts_that_were_added_ask_for_standard_additions() -> None:
+    found = understand("Added (µg/L)\tSignal\n0\t0.21\n5\t0.33\n10\t0.45\n15\t0.57")
+    assert found.understanding.asks == "additions"
+    assert found.layout is not None and {group.name for group in found.layout.groups} == {"Sample"}

@@ -48,7 +48,7 @@ def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
     layout = Layout(
         signal=Quantity(name=table.signal[0], unit=table.signal[1]),
         level=Quantity(name=table.level[0], unit=table.level[1]),
-        groups=tuple(numbered(groups)),
+        groups=tuple(numbered(groups, one_sample=table.question == "additions")),
         exclusions=tuple(Exclusion(reading=id, reason=why) for id, why in excluded.items()),
     )
     return readings, layout
@@ -215,13 +215,17 @@ def reading_cell(cell: TypedNumber | None, given: Meaning | None) -> Cell:
     return Cell(text=cell.text, meaning=meaning, value=value)
 
 
-def numbered(groups: list[Group]) -> list[Group]:
-    """Give groups without a name one: "Standard 3", "Sample 12", by the order of the table."""
+def numbered(groups: list[Group], *, one_sample: bool = False) -> list[Group]:
+    """Give groups without a name one: "Standard 3", "Sample 12", by the order of the table.
+
+    one_sample : the standards are one sample with known amounts added to it, and carry its name.
+    """
     count: Counter[Role] = Counter()
     named = []
     for group in groups:
         count[group.role] += 1
         role = ROLES[group.role].name
-        name = group.name or f"{role[0].upper()}{role[1:]} {count[group.role]}"
+        given = "Sample" if one_sample and group.role is Role.STANDARD else ""
+        name = group.name or given or f"{role[0].upper()}{role[1:]} {count[group.role]}"
         named.append(group.model_copy(update={"name": name}))
     return named

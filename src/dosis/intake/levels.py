@@ -6,13 +6,14 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
-from dosis.core.numbers import LARGEST, Meaning, TypedNumber
+from dosis.core.numbers import LARGEST, Decimal, Meaning, TypedNumber, parse_number
 from dosis.core.units import UnitError, convert, is_unit, normal_unit
 from dosis.intake.understanding import Choices
 from dosis.run.recipes import worked_out
 from dosis.run.trade_words import role_word
 
 _LOG = re.compile(r"^(log ?(10)?|lg)\b[ _]*", re.IGNORECASE)
+_WORD = re.compile(r"[^\W\d_]{2}")
 _NONE = re.compile(
     r"^(negative |untreated |solvent |vehicle |carrier )?controls?\b|^(vehicle|untreated|solvent|dmso)\b", re.I
 )
@@ -51,6 +52,11 @@ def _row(number: int) -> str:
 def stands_for_none(text: str) -> bool:
     """Whether a cell in a column of levels is a word for a control, to which nothing was given."""
     return bool(_NONE.match(text.strip())) or role_word(text.strip()) == "vehicle"
+
+
+def names_what_was_read(text: str, decimal: Decimal) -> bool:
+    """Whether a cell in a column of levels is a word, and none for a level that is missing or out of range."""
+    return bool(_WORD.match(text.strip())) and parse_number(text, decimal).meaning is Meaning.TEXT
 
 
 def without_log(quantity: str) -> str:
@@ -107,7 +113,7 @@ def read_levels(
 def _powers(found: Levels, heading: str, chosen: Choices) -> Levels:
     """Logarithms of doses as the doses; a control stays none."""
     typed = {row: value for row, value in found.values.items() if row not in found.controls}
-    below = len(typed) > 2 and max(typed.values()) < 0
+    below = len(set(typed.values())) > 2 and max(typed.values()) < 0
     logged = bool(_LOG.match(heading)) or (below and bool(re.match(r"^(dose|conc|c$)", heading, re.IGNORECASE)))
     if chosen.log_levels is not None:
         logged = chosen.log_levels

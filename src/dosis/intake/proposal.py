@@ -10,6 +10,7 @@ from dosis.intake.understanding import ColumnKind
 from dosis.run.questions.registry import QUESTIONS, QuestionId
 from dosis.run.roles import Role
 
+_ADDED = re.compile(r"^(amount |conc\w*\.? )?(added|addition|spiked?)\b", re.IGNORECASE)
 _DOSE = re.compile(r"\b(doses?|dosis)\b", re.IGNORECASE)
 _AMOUNT = re.compile(
     r"^(conc|c$|level|known|nominal|expected|target|amount|standard|std|calibrator|konz|gehalt|teneur)", re.I
@@ -36,6 +37,8 @@ def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
     roles = {
         role_named(table.cell(cells, ColumnKind.ROLE)) or role_named(table.named(cells)) for _, cells in table.body
     }
+    if _ADDED.match(heading):
+        return "additions", f"{heading}: known amounts were added."
     if _DOSE.search(heading) or roles & {Role.VEHICLE, Role.FULL}:
         return "dose", "Doses, each with its response."
     if table.wells is not None or roles & {Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC}:
@@ -82,7 +85,7 @@ def _spread(levels: set[float]) -> bool:
 def _unknowns(table: Table) -> bool:
     """Whether named rows were read whose level is not known."""
     return any(
-        number not in table.levels.values and table.cell(cells, ColumnKind.NAME)
+        number not in table.levels.values and table.named(cells)
         and not names_a_role(table.named(cells))
         and any(table.columns[i].numbers[at].meaning is Meaning.NUMBER for i in table.reading_columns)
         for at, (number, cells) in enumerate(table.body)

@@ -20,10 +20,17 @@ _SAID = re.compile(
 _MEASURED = re.compile(
     r"^(|a|a\s*[(_]?\d{3,4}\)?.*|abs(orbance)?.*|od\W*\d*.*|optical density|signals?|y|values?|responses?|results?"
     r"|counts?|areas?|peak areas?|heights?|rfu|rlu|fluorescence|luminescence|intensity|rates?|readings?|e\s*\d{3,4}"
-    r"|extinction|transmittance|%\s?t|mv|dpm|cpm)$",
+    r"|extinction|(cell )?viab(ility)?\.?|survival|inhibition|% ?\w+|activity|growth|binding|effect|c[tq]"
+    r"|transmittance|%\s?t|mv|dpm|cpm)$",
     re.I,
 )
 _NUMBER = re.compile(r"^\d")
+# Numbered, these are different things read in one row.
+_OF_ITS_OWN = re.compile(
+    r"^(peak|channel|ch|marker|analyte|component|compound|target|gene|band|filter|detector|wavelength|λ|line|ion|time|t"
+    r"|hour|h|day|d|min|cycle|plate|element|isotope|species|dye|probe|standard|std|is)\b",
+    re.I,
+)
 
 
 def is_measured(quantity: str) -> bool:
@@ -42,6 +49,15 @@ def without_number(quantity: str) -> str:
     return bare if is_measured(bare) else quantity.strip()
 
 
+def _numbered_alike(labels: Sequence[str]) -> bool:
+    """Whether columns are one thing numbered, "Run 1, Run 2", beside rows that are named: the same rows read again.
+
+    Peaks and channels are numbered, too, and each is a reading of its own.
+    """
+    stems = {_NUMBERED.sub("", label).strip().casefold() for label in labels}
+    return len(stems) == 1 and bool(stem := stems.pop()) and not _OF_ITS_OWN.match(stem)
+
+
 def guess_across(labels: Sequence[str], kinds: Sequence[ColumnKind]) -> Across:
     """What columns of readings with those labels are, beside columns of those kinds."""
     different = list(dict.fromkeys(labels))
@@ -50,11 +66,10 @@ def guess_across(labels: Sequence[str], kinds: Sequence[ColumnKind]) -> Across:
     if len(different) < 2:
         return "replicates"
     by_row = ColumnKind.NAME in kinds or ColumnKind.WELL in kinds
-    if by_row and all(label.casefold() in ("a", "b", "c") for label in different):
+    again = (by_row or ColumnKind.SERIES in kinds) and _numbered_alike(different)
+    if again or (by_row and all(label.casefold() in ("a", "b", "c") for label in different)):
         return "replicates"
-    if 2 * sum(bool(_NUMBER.match(label)) for label in different) > len(different):
-        return "channels"
-    if are_counts(different):
+    if 2 * sum(bool(_NUMBER.match(label)) for label in different) > len(different) or are_counts(different):
         return "channels"
     return "series" if ColumnKind.LEVEL in kinds and not by_row else "channels"
 

@@ -144,7 +144,9 @@ def _across(table: Table) -> Statement | None:
         "series": f"**{len(names)} series**, one for each column of readings: {shown}.",
         "pairs": f"**{len(names)} series**, each a pair of columns, x and y: {shown}.",
     }[table.across]
-    return Statement(id="across", state="ok", text=text, change="across")
+    # Wavelengths and times are told apart for certain; of other readings all but the first may have been meant, too.
+    guessed = table.across == "channels" and not all(name[:1].isdigit() for name in names)
+    return Statement(id="across", state="look" if guessed else "ok", text=text, change="across")
 
 
 def _counts(table: Table) -> Statement:
@@ -346,7 +348,12 @@ def _levels(table: Table) -> Statement | None:
     said = []
     if unread:
         row, text = next(iter(unread.items()))
-        said.append(unread_level(f"“{text}” in row {row}", len(unread), question_of(table.question).one_level))
+        where, level = f"“{text}” in row {row}", question_of(table.question).one_level
+        if all(map(table.named_by_level, unread.values())):
+            others = f" and {len(unread) - 1} more" if len(unread) > 1 else ""
+            said.append(f"**{where}{others}:** not {level}, but the name of what was read there.")
+        else:
+            said.append(unread_level(where, len(unread), level))
     if bare:
         one = len(bare) == 1
         standards = "The standard in" if one else "The standards in"
@@ -382,7 +389,28 @@ def _stacked(table: Table) -> Statement | None:
         return None
     what = "level" if index is None else "name"
     text = f"**{count_of(several, what)} on several rows,** taken as replicates."
+    if (apart := _told_apart(table)) is not None:
+        name, heading, words = apart
+        text += f" {name} differs in {heading}: {listed(words)}. Are these different things, put that into their names."
+        return Statement(id="stack", state="look", text=text, change="stack")
     return Statement(id="stack", state="ok", text=text, change="stack")
+
+
+def _told_apart(table: Table) -> tuple[str, str, list[str]] | None:
+    """Rows of one name that a column of words tells apart, each by a word that comes again or by a letter alone."""
+    for at, kind in enumerate(table.kinds):
+        if kind is not ColumnKind.NOTE:
+            continue
+        words: dict[str, list[str]] = {}
+        for number, cells in table.body:
+            if cells[at] and (name := table.named(cells)) and table.roles[number] is Role.SAMPLE:
+                words.setdefault(name, []).append(cells[at])
+        all_words = [word for each in words.values() for word in each]
+        again = len(set(all_words)) < len(all_words)
+        for name, each in words.items():
+            if again and len(each) > 1 and len(set(each)) == len(each):
+                return name, table.headings[at], each
+    return None
 
 
 def _dilution(table: Table) -> Statement | None:

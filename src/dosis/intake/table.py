@@ -6,8 +6,8 @@ from functools import cached_property
 
 from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.cells import Cells
-from dosis.intake.columns import ColumnCells, parse_dilution, time_of
-from dosis.intake.levels import Levels, stands_for_none
+from dosis.intake.columns import ColumnCells, is_axis, parse_dilution, time_of
+from dosis.intake.levels import Levels, names_what_was_read, stands_for_none
 from dosis.intake.roles import names_no_series
 from dosis.intake.text import Grid, Separator
 from dosis.intake.understanding import Across, ColumnKind
@@ -65,12 +65,24 @@ class Table(Cells):
         return tuple(map(count_and_time, self.channels)) if are_counts(self.channels) else ()
 
     def named(self, cells: list[str]) -> str:
-        """The name of a row; where it has none, "Vehicle" or "Blank" in the column of series or levels is one."""
+        """The name of a row; where it has none, "Vehicle" or "Blank" in the column of series or levels is one.
+
+        In a table without names, words in the place of a level are one, too: "lysate" below "0, 2, 4 µg".
+        """
         name, series = self.cell(cells, ColumnKind.NAME), self.cell(cells, ColumnKind.SERIES)
         if not name and names_no_series(series):
             return series
         level = self.cell(cells, ColumnKind.LEVEL)
-        return level if not name and level and stands_for_none(level) else name
+        return level if not name and level and (stands_for_none(level) or self.named_by_level(level)) else name
+
+    def named_by_level(self, text: str) -> bool:
+        """Whether what stands in the place of a level is a name, because the table has no column of names.
+
+        Among wavelengths and times it is none: "max" at the end of a scan was not read.
+        """
+        at = self.index(ColumnKind.LEVEL)
+        axis = at is not None and is_axis(self.headings[at])
+        return self.index(ColumnKind.NAME) is None and not axis and names_what_was_read(text, self.decimal)
 
     def series(self, cells: list[str]) -> str:
         """The series of a row: as it says, and the time point of its counts."""
