@@ -18,14 +18,23 @@ export function Ask({
   children: ReactNode;
 }) {
   const before = useRef<HTMLElement | null>(null);
+  const inside = useRef<HTMLElement | null>(null);
   return (
     // The library's own modality restyles the whole page, twice for each question: a plate took 40 ms longer to answer.
-    // The veil keeps the pointer off the page, Tab goes round within the dialog, aria-modal says the rest.
+    // The veil keeps the pointer off the page, the focus stays within the dialog, aria-modal says the rest.
     <Dialog.Root modal={false} open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <div className="fixed inset-0 z-40 bg-ink/25" />
         <Dialog.Content
           aria-modal
+          onFocus={(event) => {
+            inside.current = event.target;
+          }}
+          onFocusOutside={(event) => {
+            // A menu that led here gives its focus back late, to the page behind.
+            event.preventDefault();
+            inside.current?.focus();
+          }}
           {...(detail ? {} : { "aria-describedby": undefined })}
           onOpenAutoFocus={() => {
             before.current = document.activeElement as HTMLElement | null;
