@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from dosis.core.numbers import Meaning, TypedNumber, parse_number
 from dosis.core.units import is_unit
-from dosis.intake.columns import parse_dilution
+from dosis.intake.dilutions import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.understanding import Choices, ColumnKind
 from dosis.intake.well_list import WellList

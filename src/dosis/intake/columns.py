@@ -3,12 +3,13 @@
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 from itertools import pairwise
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number, parse_numbers
-from dosis.core.units import UnitError, convert, is_unit, normal_unit
-from dosis.intake.series import is_measured, without_number
+from dosis.core.units import is_unit, normal_unit
+from dosis.intake.dilutions import parse_dilution
+from dosis.intake.series import is_measured, unnumbered, without_number
 from dosis.intake.understanding import ColumnKind
 from dosis.run.trade_words import are_counts, column_word, counted
 from dosis.run.wells import parse_well
@@ -371,7 +372,7 @@ def _level_by_cells(columns: list[ColumnCells], numeric: list[int]) -> int | Non
     if len(numeric) < 2:
         return None
     first, second = numeric[0], numeric[1]
-    alike = [_bare(columns[i].heading) for i in (first, second)]
+    alike = [unnumbered(split_heading(columns[i].heading)[0]) for i in (first, second)]
     if alike[0] and alike[0] == alike[1]:
         return None  # "S1, S2, S3" are things of one kind; none of them is what the others were read at
     gaps = max(columns[i].gaps for i in numeric)
@@ -390,49 +391,6 @@ def _all_differ(column: ColumnCells) -> bool:
     return len(values) >= 3 and len(set(values)) == len(values)
 
 
-def _bare(heading: str) -> str:
-    return re.sub(r"[\s_#.,(-]*\d+\)?$", "", split_heading(heading)[0]).strip()
-
-
 def _looks_like_dilution(column: ColumnCells) -> bool:
     told = [n.text for n in column.numbers if n.meaning is not Meaning.MISSING]
     return bool(told) and all(parse_dilution(text) is not None for text in told)
-
-
-_DILUTION = re.compile(
-    r"^(?:[x×*]\s*(?P<times>[\d.,]+)|(?P<fold>[\d.,]+)\s*(?:[x×]|-?\s?fold)|1\s*[:/]\s*(?P<parts>[\d.,]+)|(?P<bare>[\d.,]+))$",
-    re.IGNORECASE,
-)
-_VOLUMES = re.compile(
-    r"^(?P<a>[\d.,]+)\s*(?P<unit>[^\d\s/:+]*)\s*(?P<how>in|to|/|:|\+)\s*(?P<b>[\d.,]+)\s*(?P<other>[^\d\s]*)$", re.I
-)
-
-
-@lru_cache(maxsize=4096)  # thousands of rows share a few factors
-def parse_dilution(text: str, decimal: Decimal = ".") -> float | None:
-    """A dilution factor as typed ("× 5", "5x", "1:5", "10-fold", "5"), or None; 1:5 means one part in five.
-
-    Volumes serve as well: "1000/50" is 20, as are "20 µL in 400 µL" and "20 µL + 380 µL".
-    """
-    match = _DILUTION.match(text.strip())
-    if match is None:
-        return _of_volumes(text.strip(), decimal)
-    number = parse_number(match["times"] or match["fold"] or match["parts"] or match["bare"], decimal)
-    return number.value if number.meaning is Meaning.NUMBER and number.value and 0 < number.value <= 1e12 else None
-
-
-def _of_volumes(text: str, decimal: Decimal) -> float | None:
-    """Two volumes, a part and the whole it is in, or a part and what was added to it; None where it is not two."""
-    match = _VOLUMES.match(text)
-    if match is None:
-        return None
-    first, second = parse_number(match["a"], decimal).value, parse_number(match["b"], decimal).value
-    if not first or not second or first < 0 or second < 0:
-        return None
-    unit, other = match["unit"], match["other"] or match["unit"]
-    try:
-        second = convert(second, other, unit) if unit and other != unit else second
-    except UnitError:
-        return None
-    whole, part = (first + second, first) if match["how"] == "+" else (max(first, second), min(first, second))
-    return float(f"{whole / part:.12g}") if whole / part <= 1e12 else None

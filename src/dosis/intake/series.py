@@ -38,6 +38,11 @@ def is_measured(quantity: str) -> bool:
     return bool(_MEASURED.match(quantity)) or column_word(quantity) == "reading"
 
 
+def unnumbered(label: str) -> str:
+    """A label without the number at its end: "S 1" → "S"."""
+    return _NUMBERED.sub("", label).strip()
+
+
 def without_number(quantity: str) -> str:
     """A heading without its replicate number, where the number is one: "A880 rep 1" and "A880 2" → "A880".
 
@@ -45,8 +50,8 @@ def without_number(quantity: str) -> str:
     """
     if said := _SAID.search(quantity):
         return quantity[: said.start()].strip()
-    bare = _NUMBERED.sub("", quantity).strip()
-    return bare if is_measured(bare) else quantity.strip()
+    plain = unnumbered(quantity)
+    return plain if is_measured(plain) else quantity.strip()
 
 
 def _numbered_alike(labels: Sequence[str]) -> bool:
@@ -54,7 +59,7 @@ def _numbered_alike(labels: Sequence[str]) -> bool:
 
     Peaks and channels are numbered, too, and each is a reading of its own.
     """
-    stems = {_NUMBERED.sub("", label).strip().casefold() for label in labels}
+    stems = {unnumbered(label).casefold() for label in labels}
     return len(stems) == 1 and bool(stem := stems.pop()) and not _OF_ITS_OWN.match(stem)
 
 

@@ -5,12 +5,19 @@ from collections.abc import Sequence
 from typing import Literal
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_numbers
-from dosis.core.rounding import given
 from dosis.core.units import is_unit
-from dosis.intake.columns import parse_dilution
+from dosis.intake.dilutions import parse_dilution
+from dosis.intake.level_statements import (
+    errors_statement,
+    levels_statement,
+    logged_statement,
+    units_statement,
+    worked_statement,
+)
 from dosis.intake.table import Table
 from dosis.intake.text import FILE, ODD_MICRO, SEPARATOR_NAMES, Grid, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
+from dosis.intake.wording import count_of, number_word, rows_named, small
 from dosis.run.questions.registry import QuestionId, question_of
 from dosis.run.roles import ROLES, Role
 from dosis.run.steps.summary import listed
@@ -39,12 +46,12 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
             _series(table),
             _channel(table),
             _wells(table),
-            _units(table),
-            _logged(table),
-            _worked(table),
-            _errors(table),
+            units_statement(table),
+            logged_statement(table),
+            worked_statement(table),
+            errors_statement(table),
             _roles(table),
-            _levels(table),
+            levels_statement(table),
             _unused(table),
             _odd(table, chosen),
             _stacked(table),
@@ -60,12 +67,8 @@ def question_statement(question: QuestionId, proposed: QuestionId, why: str) -> 
     """What is asked, and why that is proposed."""
     found = question_of(question)
     text = f"**{found.sentence}** {found.by}."
-    text += f" {why}" if question == proposed else f" Proposed was {question_of(proposed).by.lower()}: {_small(why)}"
+    text += f" {why}" if question == proposed else f" Proposed was {question_of(proposed).by.lower()}: {small(why)}"
     return Statement(id="question", state="ok", text=text, change="question")
-
-
-def _small(text: str) -> str:
-    return text[:1].lower() + text[1:]
 
 
 def unused_statement(unused: int, of: int, where: str) -> Statement | None:
@@ -85,7 +88,11 @@ def _unused(table: Table) -> Statement | None:
     used = [i for i in range(len(table.kinds)) if i not in left_out]
     in_rows = sum(_numbers_in([table.columns[i].numbers[at[number]] for number in idle]) for i in used)
     aside = sum(_numbers_in(parse_numbers([c for c in table.grid[n - 1] if c], table.decimal)) for n in table.asides)
-    places = names + ([_list(idle)] if in_rows else []) + ([f"the title in {_list(table.asides)}"] if aside else [])
+    places = (
+        names
+        + ([rows_named(idle)] if in_rows else [])
+        + ([f"the title in {rows_named(table.asides)}"] if aside else [])
+    )
     unused = sum(_numbers_in(table.columns[i].numbers) for i in left_out) + in_rows + aside
     whole = sum(_numbers_in(column.numbers) for column in table.columns) + aside
     return unused_statement(unused, whole, ", ".join(places[:6]) + (" …" if len(places) > 6 else ""))
@@ -240,79 +247,9 @@ def _columns(table: Table) -> Statement:
     count = table.kinds.count(ColumnKind.READING)
     heading = "**Columns, one header row.**" if table.header_row else "**Columns, no header row.**"
     rows = len(table.body)
-    each = {0: "", 1: ", one reading each"}.get(count, f", {_word(count)} readings each")
+    each = {0: "", 1: ", one reading each"}.get(count, f", {number_word(count)} readings each")
     text = f"{heading} {rows:,} {'row' if rows == 1 else 'rows'}{each}."
     return Statement(id="columns", state="ok", text=text, change="header")
-
-
-def _units(table: Table) -> Statement | None:
-    levels, asked = table.levels, question_of(table.question)
-    at = table.index(ColumnKind.LEVEL)
-    if at is None:
-        text = f"**No column of {asked.levels} was found,** so there are no {asked.point}s. Choose one above the table."
-        plated = table.index(ColumnKind.WELL) is not None
-        return None if plated else Statement(id="level", state="look", text=text, change="columns")
-    if levels.clash:
-        return Statement(id="unit", state="look", text=f"**Units do not agree.** {levels.clash}", change="cells")
-    unit, what = table.level[1], _level_words(table, at)
-    free = asked.point == "point"  # x may be anything, with a unit or without
-    if not unit:
-        text = f"**{what}**, without a unit." if free else (
-            f"**{asked.levels.capitalize()} have no unit.** Give one, so that the answers carry it."
-        )  # fmt: skip
-        return Statement(id="unit", state="ok" if free else "look", text=text, change="unit")
-    shown = f" Converted from {levels.label}." if levels.label and levels.label != unit else ""
-    text = f"**{what} in {unit}.**{shown}"
-    if levels.lifted:
-        cells = "1 cell" if levels.lifted == 1 else f"{levels.lifted} cells"
-        how = f"; {', '.join(levels.converted)} converted" if levels.converted else ""
-        text = f"**Units found** in {cells}: {_small(what)} in **{unit}**{how}.{shown} The unit moved to the heading."
-    return Statement(id="unit", state="ok", text=text, change="unit")
-
-
-def _level_words(table: Table, at: int) -> str:
-    asked = question_of(table.question)
-    if asked.point == "point":
-        named = bool(table.headings[at]) and table.level[0].casefold() != "x"
-        return f"x is {table.level[0] if named else f'column {at + 1}'}"
-    return f"{asked.levels.capitalize()} are"
-
-
-def _logged(table: Table) -> Statement | None:
-    """That levels were typed as logarithms, and whether the lowest of them stands for none."""
-    if not table.levels.logged:
-        return None
-    text = "**Levels are typed as log10** and are turned into what they are the logarithm of."
-    lowest, zero = table.levels.lowest, table.levels.zero
-    if zero is not None:
-        return Statement(id="log", state="ok", text=f"{text} {given(zero)} stands for none.", change="zero")
-    if lowest is not None:
-        text += f" **{given(lowest)} lies far below the next:** does it stand for none?"
-        return Statement(id="log", state="look", text=text, change="zero")
-    return Statement(id="log", state="ok", text=text, change="log")
-
-
-def _worked(table: Table) -> Statement | None:
-    """That sums typed in the place of a level were worked out, and that words stand for none."""
-    said = []
-    if worked := table.levels.worked:
-        said.append(f"**Worked out:** {', '.join(worked[:3])}{' …' if len(worked) > 3 else ''}.")
-    if table.levels.controls:
-        said.append(f"**{count_of(len(table.levels.controls), 'control')}**, named among the levels, stand for none.")
-    return Statement(id="worked", state="ok", text=" ".join(said), change="columns") if said else None
-
-
-def _errors(table: Table) -> Statement | None:
-    """Which columns are errors of others, and whether they are used."""
-    at = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.ERROR]
-    if not at:
-        return None
-    pairs = listed([f"{table.headings[i]} of {table.headings[i - 1] or 'the column before'}" for i in at])
-    if question_of(table.question).point == "point":
-        text = f"**Errors:** {pairs}; drawn as bars, and weights where they are chosen."
-        return Statement(id="errors", state="ok", text=text, change="columns")
-    text = f"**Errors are kept, not used:** {pairs}. Replicates as they were read say more."
-    return Statement(id="errors", state="look", text=text, change="columns")
 
 
 def _roles(table: Table) -> Statement:
@@ -338,28 +275,6 @@ def _roles(table: Table) -> Statement:
     missing = "" if count[Role.STANDARD] else " **No standards:** nothing can be read back without them."
     text = f"**{', '.join(parts) or 'No rows'}** by row, from {told}.{missing}"
     return Statement(id="roles", state=state, text=text, change="roles")
-
-
-def _levels(table: Table) -> Statement | None:
-    bare = [n for n, role in table.roles.items() if role is Role.STANDARD and n not in table.levels.values]
-    unread = table.levels.unread
-    if not bare and not unread:
-        return None
-    said = []
-    if unread:
-        row, text = next(iter(unread.items()))
-        where, level = f"“{text}” in row {row}", question_of(table.question).one_level
-        if all(map(table.named_by_level, unread.values())):
-            others = f" and {len(unread) - 1} more" if len(unread) > 1 else ""
-            said.append(f"**{where}{others}:** not {level}, but the name of what was read there.")
-        else:
-            said.append(unread_level(where, len(unread), level))
-    if bare:
-        one = len(bare) == 1
-        standards = "The standard in" if one else "The standards in"
-        left = "has no concentration and stays" if one else "have no concentration and stay"
-        said.append(f"{standards} {_list(bare)} {left} out of the curve.")
-    return Statement(id="levels", state="look", text=" ".join(said), change="roles")
 
 
 def _odd(table: Table, chosen: Choices) -> Statement | None:
@@ -391,13 +306,15 @@ def _stacked(table: Table) -> Statement | None:
     text = f"**{count_of(several, what)} on several rows,** taken as replicates."
     if (apart := _told_apart(table)) is not None:
         name, heading, words = apart
-        text += f" {name} differs in {heading}: {listed(words)}. Are these different things, put that into their names."
+        text += (
+            f" {name} differs in {heading}: {listed(words)}. If these are different things, put that into their names."
+        )
         return Statement(id="stack", state="look", text=text, change="stack")
     return Statement(id="stack", state="ok", text=text, change="stack")
 
 
 def _told_apart(table: Table) -> tuple[str, str, list[str]] | None:
-    """Rows of one name that a column of words tells apart, each by a word that comes again or by a letter alone."""
+    """A name, and a column of words that tells its rows apart; words that come once in the table are mere notes."""
     for at, kind in enumerate(table.kinds):
         if kind is not ColumnKind.NOTE:
             continue
@@ -429,13 +346,6 @@ def _dilution(table: Table) -> Statement | None:
     return Statement(id="dilution", state="ok", text=text, change="columns")
 
 
-def unread_level(where: str, count: int, level: str = "a concentration") -> str:
-    """That a level could not be read; `where` is the first of so many."""
-    if count > 1:
-        return f"**{where} and {count - 1} more** cannot be read as {level}."
-    return f"**{where}** cannot be read as {level}."
-
-
 def unread_dilution(where: str, count: int, change: Literal["columns", ""]) -> Statement:
     """The same of a dilution."""
     said = (
@@ -448,7 +358,7 @@ def unread_dilution(where: str, count: int, change: Literal["columns", ""]) -> S
 def _asides(table: Table) -> list[Statement]:
     found = []
     if table.asides:
-        text = f"**Title in {_list(table.asides)}** kept with the pasted text, not used."
+        text = f"**Title in {rows_named(table.asides)}** kept with the pasted text, not used."
         found.append(Statement(id="asides", state="ok", text=text))
     if table.cleaned:
         text = f"**{count_of(table.cleaned, 'invisible character')}** left out of names; the pasted text keeps them."
@@ -467,17 +377,3 @@ def odd_letters(grid: Grid, chosen: Choices) -> list[Statement]:
         return []
     text = f"**“{odd}” may be “µ{odd[1:]}”,** written in an old code page. Choose it, if so."
     return [Statement(id="encoding", state="look", text=text, change="encoding")]
-
-
-def _list(rows: list[int]) -> str:
-    named = ", ".join(map(str, rows[:4])) + (f" and {len(rows) - 4} more" if len(rows) > 4 else "")
-    return f"{'row' if len(rows) == 1 else 'rows'} {named}"
-
-
-def count_of(n: int, noun: str) -> str:
-    plural = noun if n == 1 or noun in ("not used",) else f"{noun}s"
-    return f"{n:,} {plural}"
-
-
-def _word(n: int) -> str:
-    return {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}.get(n, str(n))

@@ -6,7 +6,8 @@ from functools import cached_property
 
 from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.cells import Cells
-from dosis.intake.columns import ColumnCells, is_axis, parse_dilution, time_of
+from dosis.intake.columns import ColumnCells, is_axis, time_of
+from dosis.intake.dilutions import parse_dilution
 from dosis.intake.levels import Levels, names_what_was_read, stands_for_none
 from dosis.intake.roles import names_no_series
 from dosis.intake.text import Grid, Separator
@@ -80,9 +81,10 @@ class Table(Cells):
 
         Among wavelengths and times it is none: "max" at the end of a scan was not read.
         """
+        if self.index(ColumnKind.NAME) is not None or not names_what_was_read(text, self.decimal):
+            return False
         at = self.index(ColumnKind.LEVEL)
-        axis = at is not None and is_axis(self.headings[at])
-        return self.index(ColumnKind.NAME) is None and not axis and names_what_was_read(text, self.decimal)
+        return at is None or not is_axis(self.headings[at])
 
     def series(self, cells: list[str]) -> str:
         """The series of a row: as it says, and the time point of its counts."""

@@ -8,8 +8,9 @@ from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_number
 from dosis.core.rounding import given
 from dosis.core.units import is_unit, normal_unit
 from dosis.intake.assemble import MAX_NAME, numbered, reading_cell
-from dosis.intake.columns import parse_dilution
+from dosis.intake.dilutions import parse_dilution
 from dosis.intake.kinds import kind_words
+from dosis.intake.level_statements import unread_level
 from dosis.intake.levels import read_levels
 from dosis.intake.listed_wells import Listed, find_list
 from dosis.intake.plates import Block, parsed, purpose, read_title
@@ -17,13 +18,11 @@ from dosis.intake.roles import guess_role, names_no_series
 from dosis.intake.sheets import Sheet
 from dosis.intake.statements import (
     MEANT,
-    count_of,
     decimal_statement,
     odd_letters,
     question_statement,
     sheet_statement,
     unread_dilution,
-    unread_level,
     unused_statement,
 )
 from dosis.intake.text import IntakeError
@@ -36,6 +35,7 @@ from dosis.intake.understanding import (
     Statement,
     Understanding,
 )
+from dosis.intake.wording import count_of
 from dosis.run.laying_out import DescribeWells
 from dosis.run.layout import Group, Layout, Quantity
 from dosis.run.method import default_method

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 from dosis.intake.understanding import Choices
 from dosis.run.changes import Change, ChangeError, SetQuestion, SetStep
@@ -13,7 +14,9 @@ from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor
-from dosis.store.revisions import NewRevision, Revision
+from dosis.store.revisions import NewRevision, Revision, State
+
+Kept = TypeVar("Kept", Revision, State)
 
 
 def change(
@@ -31,9 +34,7 @@ def change(
     """
     if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made)
-    current = revisions.state(db, run, based_on)
-    if current is None:
-        raise ChangeError(f"This run has no revision {based_on}.")
+    current = _found(revisions.state(db, run, based_on), based_on)
     readings = runs.readings(db, run)
     layout, method = current.layout, current.method
     words = []
@@ -142,7 +143,10 @@ def _restore(
 
 
 def _get(db: Cursor, run: int, number: int) -> Revision:
-    revision = revisions.get(db, run, number)
-    if revision is None:
+    return _found(revisions.get(db, run, number), number)
+
+
+def _found(kept: Kept | None, number: int) -> Kept:
+    if kept is None:
         raise ChangeError(f"This run has no revision {number}.")
-    return revision
+    return kept

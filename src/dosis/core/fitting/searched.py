@@ -12,7 +12,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.fitting.levenberg import descend
-from dosis.core.fitting.linear import solve
+from dosis.core.fitting.projected import Projected
 from dosis.core.models.model import Model
 
 GRID = 2  # parameters up to which every combination is looked at
@@ -46,10 +46,12 @@ def search(
 
     Example: ``search(custom("a*exp(-b*x)"), x, y, np.ones_like(y))[0].end``.
     """
-    at = _Projected(model, x, y, w, fixed or {})
+    at = Projected(model, x, y, w, fixed)
     with np.errstate(all="ignore"):
         looked = [
-            (sse, alpha) for alpha in _magnitudes(len(at.rest), x, y, at.whole) if np.isfinite(sse := at.sse(alpha))
+            (sse, alpha)
+            for alpha in _magnitudes(len(at.rest), x, y, not at.linear)
+            if np.isfinite(sse := at.sse(alpha))
         ]
         looked.sort(key=lambda pair: pair[0])
         chosen: list[Array] = []
@@ -71,57 +73,7 @@ def search(
     return sorted(tried, key=lambda each: each.sse)
 
 
-class _Projected:
-    """Residuals and derivative over the parameters that are not linear, the linear ones at their best."""
-
-    def __init__(self, model: Model, x: Array, y: Array, w: Array, fixed: Mapping[str, float]) -> None:
-        self.model, self.x, self.y, self.w = model, x, y, w
-        self.held = np.array([fixed.get(name, 0.0) for name in model.names], dtype=float)
-        self.linear = [i for i, name in enumerate(model.names) if name in model.linear_in and name not in fixed]
-        self.rest = [i for i, name in enumerate(model.names) if i not in self.linear and name not in fixed]
-        self.whole = not self.linear
-        self.root = np.sqrt(w)
-        self.scale = float((w * y * y).sum())
-
-    def filled(self, alpha: Array) -> Array | None:
-        p = self.held.copy()
-        p[self.rest] = alpha
-        if not self.linear:
-            return p
-        offset, jacobian = self.model.value_and_derivative(self.x, p)
-        design = jacobian[:, self.linear]
-        if not (np.isfinite(offset).all() and np.isfinite(design).all()):
-            return None
-        solution = solve(design, self.y - offset, self.w)
-        if solution.rank < len(self.linear) or not np.isfinite(solution.parameters).all():
-            return None
-        p[self.linear] = solution.parameters
-        return p
-
-    def sse(self, alpha: Array) -> float:
-        p = self.filled(alpha)
-        if p is None:
-            return np.inf
-        value = self.model.value_and_derivative(self.x, p)[0]
-        sse = float((self.w * np.square(self.y - value)).sum())
-        return sse if np.isfinite(sse) else np.inf
-
-    def evaluate(self, alpha: Array) -> tuple[Array, Array] | None:
-        p = self.filled(alpha)
-        if p is None:
-            return None
-        value, jacobian = self.model.value_and_derivative(self.x, p)
-        weighted = self.root[:, None] * jacobian
-        if not (np.isfinite(value).all() and np.isfinite(weighted).all()):
-            return None
-        along = weighted[:, self.rest]
-        if self.linear:
-            basis = np.linalg.qr(weighted[:, self.linear])[0]
-            along = along - basis @ (basis.T @ along)
-        return self.root * (self.y - value), along
-
-
-def _descended(at: _Projected, alpha: Array) -> Tried:
+def _descended(at: Projected, alpha: Array) -> Tried:
     start, bound = at.filled(alpha), np.full(len(alpha), np.inf)
     nowhere = np.full(len(at.model.names), np.nan)
     found = descend(at.evaluate, alpha, -bound, bound, at.scale)

@@ -14,10 +14,11 @@ from dosis.core.fitting.weights import Rising, WeightRule
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model, custom
 from dosis.core.rounding import fixed, given, p_value, significant
+from dosis.run.curves.candidates import Missed, candidate, compared
 from dosis.run.curves.setting import Number, setting_words, shown_weights
 from dosis.run.curves.words import bent, r2_name, shown_r_squared
 from dosis.run.layout import Level
-from dosis.run.outcome.drawn import Candidate, Suggestion
+from dosis.run.outcome.drawn import Suggestion
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.record import Record
@@ -134,10 +135,10 @@ class CurveStep(Step):
         bench.fit = bench.fits[self.model] = with_blanks(bench, bench.fit, entries)
         means = _means(bench, bench.fit)
         bench.candidates = tuple([
-            _candidate(id, result, id == self.model, _missed(means, result, turned=bench.turned))
+            candidate(id, result, chosen=id == self.model, missed=_missed(means, result, turned=bench.turned))
             for id, result in bench.fits.items()
         ])  # fmt: skip
-        bench.comparison = _comparison(bench.candidates)
+        bench.comparison = compared(bench.candidates, "standards", BETTER)
         if bench.fit.slope_is_flat:
             bench.fit_problem = "The signal does not change with concentration, so nothing can be read back."
             return self.told(bench.fit_problem, State.FAIL)
@@ -328,50 +329,12 @@ def _means(bench: StandardBench, result: Fit) -> dict[float, float]:
     return {level: math.fsum(values) / len(values) for level, values in standards.items() if values}
 
 
-def _missed(means: dict[float, float], result: Fit, *, turned: bool) -> tuple[float | None, int, int]:
+def _missed(means: dict[float, float], result: Fit, *, turned: bool) -> Missed:
     """By how much, on average, a curve misses its standards read back, how many can be read, and of how many."""
     signals = list(means.values())
     found = result.predict(signals).tolist() if turned else result.estimates(signals)
     off = [abs(x / level - 1) for level, x in zip(means, found, strict=True) if x is not None and math.isfinite(x)]
     return (math.fsum(off) / len(off) if off else None), len(off), len(means)
-
-
-def _candidate(id: str, result: Fit, chosen: bool, missed: tuple[float | None, int, int]) -> Candidate:
-    p = result.lack_of_fit.p_value
-    off, read, of = missed
-    some = "" if read == of else f" ({read} of {of})"
-    return Candidate(
-        model=id, name=result.model.name, chosen=chosen,
-        rmse=result.rmse, r_squared=result.r_squared, aicc=result.aicc, lack_of_fit_p=p, missed=off,
-        shown_rmse="—" if result.rmse is None else significant(result.rmse, 3),
-        shown_r_squared="—" if result.r_squared is None else shown_r_squared(result.r_squared),
-        shown_aicc="—" if result.aicc is None else fixed(result.aicc, 1),
-        shown_lack_of_fit="—" if p is None else p_value(p),
-        shown_missed="—" if off is None else f"± {significant(100 * off, 2)} %{some}",
-        about_zero=not result.model.intercept,
-    )  # fmt: skip
-
-
-def _comparison(candidates: tuple[Candidate, ...]) -> str:
-    """Which of the curves describes the standards best, and why, in a sentence."""
-    judged = sorted((c.aicc, c.name, c) for c in candidates if c.aicc is not None)
-    chosen = next((c for c in candidates if c.chosen), None)
-    if len(judged) < 2 or chosen is None or chosen.aicc is None:
-        return ""
-    best, second = judged[0][2], judged[1][2]
-    back = "" if best.missed is None else f" and gives the standards back to {best.shown_missed}"
-    if best is chosen:
-        close = (second.aicc or 0.0) - chosen.aicc < BETTER
-        near = "; the difference is too small to decide" if close else ""
-        return (
-            f"{best.name} has the lowest AICc, {best.shown_aicc} (next {second.name}, {second.shown_aicc}){near}{back}."
-        )
-    if chosen.aicc - (best.aicc or 0.0) < BETTER:
-        return (
-            f"{chosen.name} is as good as any: {best.name} has an AICc of {best.shown_aicc} against "
-            f"{chosen.shown_aicc}, which is too little to decide."
-        )
-    return f"{best.name} describes these standards better: AICc {best.shown_aicc} against {chosen.shown_aicc}{back}."
 
 
 def _window_words(window: Window, unit: str) -> str:

@@ -13,13 +13,14 @@ from pydantic import Field
 
 from dosis.intake.sheets import SourceFile
 from dosis.intake.text import IntakeError
-from dosis.intake.understanding import Choices
+from dosis.intake.understanding import Choices, Intake
 from dosis.output.exports.export import Subject
 from dosis.output.exports.registry import EXPORTS
 from dosis.run.carrying_over import anew_words, carried_over
 from dosis.run.changes import Change
 from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
+from dosis.run.layout import Layout
 from dosis.run.opening import opened
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.working import WorkingLine
@@ -106,11 +107,9 @@ def open_run(new: OpenRun, here: Here) -> RunView:
     here.readiness.wait()
     intake = here.understand(new.text, new.choices, new.files)
     source_name, source = _source(new)
-    if intake.readings is None or intake.layout is None:
-        stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
-        raise IntakeError(stop.replace("**", ""))
-    layout, method = opened(intake.readings, intake.layout, new.question)
-    outcome = here.evaluate(intake.readings, layout, method)
+    readings, understood = _ready(intake)
+    layout, method = opened(readings, understood, new.question)
+    outcome = here.evaluate(readings, layout, method)
     with here.database.transaction() as db:
         if studies.get(db, new.study) is None:
             raise NotFound("study")
@@ -118,7 +117,7 @@ def open_run(new: OpenRun, here: Here) -> RunView:
             db,
             runs.NewRun(
                 study=new.study, title=new.title, key=str(new.key), source_name=source_name, source=source,
-                choices=new.choices, readings=intake.readings, layout=layout, method=method,
+                choices=new.choices, readings=readings, layout=layout, method=method,
                 outcome=outcome,
             ),
             here.author,
@@ -246,22 +245,33 @@ def understand_anew(id: int, again: Again, here: Here) -> RunView:
         raise NotFound("run")
     brought = _brought(head.source_name, source)
     intake = here.understand(brought["text"], again.choices, brought["files"])
-    if intake.readings is None or intake.layout is None:
-        stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
-        raise IntakeError(stop.replace("**", ""))
+    readings, understood = _ready(intake)
     question = intake.understanding.question
-    layout, method = opened(intake.readings, intake.layout, question)
-    kept = carried_over(before, current.layout, intake.readings, layout)
+    layout, method = opened(readings, understood, question)
+    kept = carried_over(before, current.layout, readings, layout)
     if question == current.method.question:
         method = current.method
     found = history.Anew(
-        choices=again.choices, readings=intake.readings, layout=kept, method=method,
-        outcome=here.evaluate(intake.readings, kept, method),
+        choices=again.choices, readings=readings, layout=kept, method=method,
+        outcome=here.evaluate(readings, kept, method),
         words=anew_words(current.layout, kept, question != current.method.question),
     )  # fmt: skip
     with here.database.transaction() as db:
         history.understand_anew(db, id, again.based_on, str(again.key), found, here.author)
         return _view(db, id)
+
+
+def _ready(intake: Intake) -> tuple[Readings, Layout]:
+    """What was understood, where a run can be made of it.
+
+    Raises
+    ------
+    IntakeError : what stands in the way, as the page says it.
+    """
+    if intake.readings is None or intake.layout is None:
+        stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
+        raise IntakeError(stop.replace("**", ""))
+    return intake.readings, intake.layout
 
 
 def _brought(name: str, source: bytes) -> Brought:

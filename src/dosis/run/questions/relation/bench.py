@@ -18,6 +18,7 @@ class Line:
 
     called : the name as a sentence begins with it, where there are several series; among : within a sentence.
     errors : of the points, None where one has none. table : what is read off where no curve is wanted.
+    turn : where a curved y turns, how, and its p, once that has been looked at.
     """
 
     name: str
@@ -36,6 +37,7 @@ class Line:
     candidates: tuple[Candidate, ...] = ()
     comparison: str = ""
     suggestion: Suggestion | None = None
+    turn: tuple[float, str, str] | None = None
 
 
 @dataclass

@@ -7,9 +7,10 @@ import numpy as np
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.models import MODELS, Model
-from dosis.core.rounding import fixed, p_value, significant
-from dosis.run.curves.words import bent, shown_r_squared
-from dosis.run.outcome.drawn import Candidate, Suggestion
+from dosis.core.rounding import p_value, significant
+from dosis.run.curves.candidates import candidate, compared
+from dosis.run.curves.words import bent
+from dosis.run.outcome.drawn import Suggestion
 from dosis.run.questions.relation.bench import Line
 
 BETTER = 4.0  # AICc by which another model is clearly better (Burnham & Anderson 2002, 2.6)
@@ -23,12 +24,13 @@ INSIDE = 0.1  # share of the range of x that the turning point is away from both
 def beside(line: Line, chosen: str, fitted: Callable[[Model, Line], Fit]) -> None:
     """Fit a few others for comparison, and say which describes the points best."""
     assert line.fit is not None
+    line.turn = turns(line)
     found: dict[str, Fit] = {chosen: line.fit}
     for id in (
         "line",
         "line_through_zero",
         "quadratic",
-        *(("optimum",) if (turn := turns(line)) is not None and turn[1] != BENDS else ()),
+        *(("optimum",) if line.turn is not None and line.turn[1] != BENDS else ()),
     ):
         if id == chosen or len(set(line.x)) <= len(MODELS[id].names):
             continue
@@ -36,31 +38,15 @@ def beside(line: Line, chosen: str, fitted: Callable[[Model, Line], Fit]) -> Non
             found[id] = fitted(MODELS[id], line)
         except ValueError:
             continue
-    line.candidates = tuple(_candidate(id, result, id == chosen) for id, result in found.items())
-    judged = sorted((c.aicc, c.name, c) for c in line.candidates if c.aicc is not None)
-    mine = next((c for c in line.candidates if c.chosen and c.aicc is not None), None)
-    if mine is None or len(judged) < 2:
-        return
-    best = judged[0][2]
-    if best is mine:
-        line.comparison = (
-            f"{best.name} has the lowest AICc, {best.shown_aicc} (next {judged[1][1]}, {judged[1][2].shown_aicc})."
-        )
-    elif (mine.aicc or 0) - (best.aicc or 0) < BETTER:
-        line.comparison = (
-            f"{mine.name} is as good as any: {best.name} has an AICc of {best.shown_aicc} against {mine.shown_aicc}."
-        )
-    else:
-        line.comparison = (
-            f"{best.name} describes these points better: AICc {best.shown_aicc} against {mine.shown_aicc}."
-        )
+    line.candidates = tuple(candidate(id, result, chosen=id == chosen) for id, result in found.items())
+    line.comparison = compared(line.candidates, "points", BETTER)
 
 
 def proposed(line: Line, chosen: str) -> Suggestion | None:
     """Another curve where the chosen straight line goes through a rise and a fall, or another is clearly better."""
     if chosen not in ("line", "line_through_zero"):
         return None
-    turn = turns(line)
+    turn = line.turn
     if turn is not None and turn[1] != BENDS:
         peaked = min(line.y) >= 0 and turn[1] == "rises and falls"
         model = "optimum" if peaked and len(set(line.x)) > len(MODELS["optimum"].names) else "quadratic"
@@ -105,15 +91,3 @@ def turns(line: Line) -> tuple[float, str, str] | None:
     if not INSIDE < at < 1 - INSIDE:
         way = BENDS
     return low + at * (high - low), way, p_value(curvature.p_value)
-
-
-def _candidate(id: str, result: Fit, chosen: bool) -> Candidate:
-    p = result.lack_of_fit.p_value
-    return Candidate(
-        model=id, name=result.model.name, chosen=chosen, rmse=result.rmse, r_squared=result.r_squared,
-        aicc=result.aicc, lack_of_fit_p=p,
-        shown_rmse="—" if result.rmse is None else significant(result.rmse, 3),
-        shown_r_squared="—" if result.r_squared is None else shown_r_squared(result.r_squared),
-        shown_aicc="—" if result.aicc is None else fixed(result.aicc, 1),
-        shown_lack_of_fit="—" if p is None else p_value(p), about_zero=not result.model.intercept,
-    )  # fmt: skip

@@ -1,16 +1,17 @@
 """Step: the checks of a relation."""
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from dosis.core.inference.parameters import not_determined
+from dosis.core.inference.result import Fit
 from dosis.core.rounding import given, p_value
 from dosis.run.curves.words import BEND
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.questions.relation.bench import Line, RelationBench
-from dosis.run.questions.relation.beside import turns
 from dosis.run.steps.step import Step
 from dosis.run.steps.summary import listed, sum_up
 
@@ -41,7 +42,7 @@ class RelationChecksStep(Step):
         ]
         if not of_lines:
             return None
-        off = [(line, turn) for line in of_lines if (turn := turns(line)) is not None]
+        off = [(line, turn) for line in of_lines if (turn := line.turn) is not None]
         found = "No curvature"
         if off:
             found = listed([f"{line.called} {turn[1]}, p {turn[2]}" for line, turn in off])
@@ -56,39 +57,24 @@ class RelationChecksStep(Step):
         )
 
     def _bend(self, lines: list[Line]) -> Check | None:
-        tested = [(line, line.fit.lack_of_fit.p_value) for line in lines if line.fit is not None]
-        known = [(line, p) for line, p in tested if p is not None]
-        if not known:
-            return None
-        off = [(line, p) for line, p in known if p < BEND]
-        worst = min(known, key=lambda each: each[1])
-        found = listed([f"{line.called}: p {p_value(p)}" for line, p in off]) if off else f"Least p {p_value(worst[1])}"
-        return Check(
+        return _by_p(
+            lines, lambda fit: fit.lack_of_fit.p_value, BEND,
             id="lack",
             title="Does the curve describe the points?",
-            state=State.LOOK if off else State.PASS,
-            found=found,
             threshold=f"lack of fit p ≥ {BEND}",
             why="Where replicates agree better than the curve allows, another is wanted.",
-            verdict="" if not off else f"The curve misses {listed([line.among for line, _ in off])}.",
-        )
+            verdict="The curve misses {}.",
+        )  # fmt: skip
 
     def _pattern(self, lines: list[Line]) -> Check | None:
-        known = [(line, p) for line in lines if line.fit is not None and (p := line.fit.runs_test.p_value) is not None]
-        if not known:
-            return None
-        off = [(line, p) for line, p in known if p < self.runs]
-        worst = min(known, key=lambda each: each[1])
-        found = listed([f"{line.called}: p {p_value(p)}" for line, p in off]) if off else f"Least p {p_value(worst[1])}"
-        return Check(
+        return _by_p(
+            lines, lambda fit: fit.runs_test.p_value, self.runs,
             id="pattern",
             title="Do residuals change sides often enough?",
-            state=State.LOOK if off else State.PASS,
-            found=found,
             threshold=f"runs test p ≥ {given(self.runs)}",
             why="Long runs above and below the curve are what it does not describe.",
-            verdict="" if not off else f"Residuals of {listed([line.among for line, _ in off])} form a pattern.",
-        )
+            verdict="Residuals of {} form a pattern.",
+        )  # fmt: skip
 
     def _enough(self, lines: list[Line]) -> Check | None:
         if not lines:
@@ -136,3 +122,21 @@ class RelationChecksStep(Step):
             why="Beyond the points a curve is a guess.",
             verdict="" if not off else f"{len(off)} predictions lie outside the points or cannot be had.",
         )  # fmt: skip
+
+
+def _by_p(
+    lines: list[Line], p_of: Callable[[Fit], float | None], least: float, *,
+    id: str, title: str, threshold: str, why: str, verdict: str,
+) -> Check | None:  # fmt: skip
+    """A check of a test's p on every curve, where there is one; `verdict` is said of those below the least."""
+    known = [(line, p) for line in lines if line.fit is not None and (p := p_of(line.fit)) is not None]
+    if not known:
+        return None
+    off = [(line, p) for line, p in known if p < least]
+    worst = min(p for _, p in known)
+    return Check(
+        id=id, title=title, state=State.LOOK if off else State.PASS,
+        found=listed([f"{line.called}: p {p_value(p)}" for line, p in off]) if off else f"Least p {p_value(worst)}",
+        threshold=threshold, why=why,
+        verdict="" if not off else verdict.format(listed([line.among for line, _ in off])),
+    )  # fmt: skip
