@@ -1,15 +1,13 @@
 /* Light or dark: as the system has it, or as a person has set it; the choice is kept in this browser. */
+import { keep, kept } from "./kept";
+
 export type Theme = "system" | "light" | "dark";
-const KEY = "dosis theme";
+const KEY = "theme";
 const dark = window.matchMedia("(prefers-color-scheme: dark)");
 
 export function chosenTheme(): Theme {
-  try {
-    const kept = localStorage.getItem(KEY);
-    return kept === "light" || kept === "dark" ? kept : "system";
-  } catch {
-    return "system"; // a browser that keeps nothing
-  }
+  const chosen = kept(KEY);
+  return chosen === "light" || chosen === "dark" ? chosen : "system";
 }
 
 function show(theme: Theme): void {
@@ -19,12 +17,7 @@ function show(theme: Theme): void {
 }
 
 export function chooseTheme(theme: Theme): void {
-  try {
-    if (theme === "system") localStorage.removeItem(KEY);
-    else localStorage.setItem(KEY, theme);
-  } catch {
-    // It holds for as long as the page is open.
-  }
+  keep(KEY, theme === "system" ? null : theme);
   show(theme);
 }
 

@@ -1,27 +1,16 @@
 /* A line between two columns that is dragged, or moved by the arrow keys; where it stands is kept in this browser. */
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { keep, kept } from "../app/kept";
 
 /** A width in px that a person has chosen; null where the page decides. */
 export function useKeptWidth(name: string): [number | null, (width: number | null) => void] {
-  const key = `dosis width ${name}`;
-  const [width, setWidth] = useState<number | null>(() => {
-    try {
-      const kept = Number(localStorage.getItem(key));
-      return kept > 0 ? kept : null;
-    } catch {
-      return null;
-    }
-  });
+  const key = `width ${name}`;
+  const [width, setWidth] = useState<number | null>(() => Number(kept(key)) || null);
   return [
     width,
     (next) => {
       setWidth(next);
-      try {
-        if (next === null) localStorage.removeItem(key);
-        else localStorage.setItem(key, String(Math.round(next)));
-      } catch {
-        // It holds for as long as the page is open.
-      }
+      keep(key, next === null ? null : String(Math.round(next)));
     },
   ];
 }

@@ -1,13 +1,13 @@
 /* The choices of the curve: model, weights, window of standards; beside them the parameters and the other models. */
 
 import type { Curve, CurveStep } from "../../api/schema";
-import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Choice";
 import { useCurves } from "../state/curves";
 import { stepOf, useOpenRun } from "../state/open";
 import { Fitted } from "../working/Fitted";
 import { PickRow, ROBUST, Row } from "../working/fields";
 import { ModelPicker } from "../working/ModelPicker";
+import { Suggested } from "../working/Suggested";
 
 const WEIGHTS: { value: NonNullable<CurveStep["weights"]>; text: string }[] = [
   { value: "auto", text: "their spread, where it rises" },
@@ -37,26 +37,13 @@ export function CurvePanel() {
         chosen={step.model ?? "line"}
         onChoose={(model) => set({ model: model.id, fixed: {} }, `Curve: ${model.name}`)}
       />
-      {curve.suggestion && (
-        <div className="rounded-md bg-iodine-tint p-2 text-iodine">
-          {curve.suggestion.text}{" "}
-          <Button
-            look="text"
-            className="font-semibold"
-            onClick={() => {
-              const { lower, upper, action, model, weights } = curve.suggestion!;
-              const change = model
-                ? { model, fixed: {} }
-                : weights
-                  ? { weights }
-                  : { window: { lower, upper } };
-              set(change as Partial<CurveStep>, `Curve: ${action}`);
-            }}
-          >
-            {curve.suggestion.action}
-          </Button>
-        </div>
-      )}
+      <Suggested
+        curve={curve}
+        onTake={({ lower, upper, action, model, weights }) => {
+          const change = model ? { model, fixed: {} } : weights ? { weights } : { window: { lower, upper } };
+          set(change as Partial<CurveStep>, `Curve: ${action}`);
+        }}
+      />
       <div>
         <Row label="Standards from">
           <WindowPick
@@ -126,13 +113,7 @@ export function CurvePanel() {
         <Fitted
           curve={curve}
           fixed={step.fixed ?? {}}
-          onFix={(name, value) => {
-            const { [name]: _, ...rest } = step.fixed ?? {};
-            set(
-              { fixed: value === null ? rest : { ...rest, [name]: value } },
-              value === null ? `Curve: ${name} free` : `Curve: ${name} fixed at ${value}`,
-            );
-          }}
+          onFix={(fixed, words) => set({ fixed }, `Curve: ${words}`)}
         />
       )}
     </div>

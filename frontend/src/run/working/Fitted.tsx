@@ -13,12 +13,19 @@ const CELL = "whitespace-nowrap py-1 text-right first:text-left";
 interface FittedProps {
   curve: Curve;
   fixed: Record<string, number>;
-  /** Holds a parameter at a value, or lets it go; without it none can be held. */
-  onFix?: ((name: string, value: number | null) => void) | undefined;
+  /** Told what is held after a parameter is held at a value or let go; without it none can be held. */
+  onFix?: ((fixed: Record<string, number>, words: string) => void) | undefined;
 }
 
 export function Fitted({ curve, fixed, onFix }: FittedProps) {
   const { showNumber } = useSelection();
+  const fix =
+    onFix &&
+    ((name: string, value: number | null) => {
+      const { [name]: _, ...rest } = fixed;
+      if (value === null) onFix(rest, `${name} free`);
+      else onFix({ ...rest, [name]: value }, `${name} fixed at ${value}`);
+    });
   if (curve.brief) return <p className="text-md text-graphite">Working out the parameters of {curve.key}…</p>;
   return (
     <>
@@ -39,7 +46,7 @@ export function Fitted({ curve, fixed, onFix }: FittedProps) {
               key={row.name}
               row={row}
               fixed={fixed[row.name]}
-              onFix={onFix}
+              onFix={fix}
               onShow={() => showNumber({ id: `${curve.tag}parameter.${row.name}`, title: row.name })}
             />
           ))}
@@ -123,7 +130,7 @@ export function Fitted({ curve, fixed, onFix }: FittedProps) {
 interface ParameterProps {
   row: ParameterRow;
   fixed: number | undefined;
-  onFix: FittedProps["onFix"];
+  onFix: ((name: string, value: number | null) => void) | undefined;
   onShow: () => void;
 }
 

@@ -67,6 +67,18 @@ export function PickRow<T extends string>({
   );
 }
 
+/** The level of an interval, chosen; `level` is a share, 0.95 where nothing was chosen. */
+export function IntervalPick(props: { level: number | undefined; onChange: (level: number) => void }) {
+  return (
+    <Pick
+      label="Level of the interval"
+      value={String(props.level ?? 0.95) as "0.95"}
+      options={INTERVALS}
+      onChange={(level) => props.onChange(Number(level))}
+    />
+  );
+}
+
 interface DraftProps<T> {
   label: string;
   given: string;

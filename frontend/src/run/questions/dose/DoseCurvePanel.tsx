@@ -135,13 +135,7 @@ export function DoseCurvePanel() {
         <Fitted
           curve={curve}
           fixed={setting.fixed ?? {}}
-          onFix={(name, value) => {
-            const { [name]: _, ...rest } = setting.fixed ?? {};
-            change(
-              { fixed: value === null ? rest : { ...rest, [name]: value } },
-              value === null ? `${name} free` : `${name} fixed at ${value}`,
-            );
-          }}
+          onFix={(fixed, words) => change({ fixed }, words)}
         />
       )}
     </div>

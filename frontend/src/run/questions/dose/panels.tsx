@@ -2,7 +2,7 @@
 import { Pick } from "../../../ui/Choice";
 import { LevelsField } from "../../effects/LevelsField";
 import { CheckList } from "../../working/CheckList";
-import { BEYOND, INTERVALS, NumberField, PickRow, Row, useStep } from "../../working/fields";
+import { BEYOND, IntervalPick, NumberField, PickRow, Row, useStep } from "../../working/fields";
 
 export function EffectsPanel() {
   const { step, set } = useStep("effects");
@@ -22,11 +22,9 @@ export function EffectsPanel() {
           ]}
           onChange={(method) => set({ method }, `Effects: interval by ${method}`)}
         />
-        <Pick
-          label="Level of the interval"
-          value={String(step.interval ?? 0.95) as "0.95"}
-          options={INTERVALS}
-          onChange={(level) => set({ interval: Number(level) }, `Effects: interval ${level}`)}
+        <IntervalPick
+          level={step.interval}
+          onChange={(interval) => set({ interval }, `Effects: interval ${interval}`)}
         />
       </Row>
       <PickRow

@@ -6,7 +6,7 @@ import { useCurves } from "../../state/curves";
 import { useOpenRun } from "../../state/open";
 import { CheckList } from "../../working/CheckList";
 import { Fitted } from "../../working/Fitted";
-import { INTERVALS, NumberField, PickRow, Row, useStep } from "../../working/fields";
+import { IntervalPick, NumberField, PickRow, Row, useStep } from "../../working/fields";
 
 const FOUND = "the column so headed";
 
@@ -118,11 +118,9 @@ export function LethalPanel() {
           ]}
           onChange={(method) => set({ method }, `Lethal dose: interval by ${method}`)}
         />
-        <Pick
-          label="Level of the interval"
-          value={String(step.interval ?? 0.95) as "0.95"}
-          options={INTERVALS}
-          onChange={(level) => set({ interval: Number(level) }, `Lethal dose: interval ${level}`)}
+        <IntervalPick
+          level={step.interval}
+          onChange={(interval) => set({ interval }, `Lethal dose: interval ${interval}`)}
         />
       </Row>
       <Row label="Spearman–Kärber is trimmed by">

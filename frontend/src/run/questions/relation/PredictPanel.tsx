@@ -1,6 +1,6 @@
 /* What is read off the curve: y at typed x, x at typed y, one or a pasted list at a time. */
 import { Pick } from "../../../ui/Choice";
-import { DraftField, INTERVALS, Row, useStep } from "../../working/fields";
+import { DraftField, IntervalPick, Row, useStep } from "../../working/fields";
 
 /** Numbers typed or pasted, apart by spaces, semicolons, tabs or new lines; null where one is none. */
 export function numbersOf(text: string): number[] | null {
@@ -50,12 +50,7 @@ export function PredictPanel() {
           ]}
           onChange={(of) => set({ of }, `Predict: interval of the ${of}`)}
         />
-        <Pick
-          label="Level of the interval"
-          value={String(step.level ?? 0.95) as "0.95"}
-          options={INTERVALS}
-          onChange={(level) => set({ level: Number(level) }, `Predict: interval ${level}`)}
-        />
+        <IntervalPick level={step.level} onChange={(level) => set({ level }, `Predict: interval ${level}`)} />
       </Row>
     </>
   );

@@ -8,6 +8,7 @@ import { useOpenRun } from "../../state/open";
 import { Fitted } from "../../working/Fitted";
 import { DraftField, NumberField, PickRow, ROBUST, Row, useStep } from "../../working/fields";
 import { ModelPicker } from "../../working/ModelPicker";
+import { Suggested } from "../../working/Suggested";
 import { OwnEquation } from "./OwnEquation";
 
 type Step = Extract<RunView["revision"]["method"]["steps"][number], { kind: "relation_curve" }>;
@@ -70,25 +71,21 @@ export function RelationCurvePanel() {
           onClose={() => setTyping(false)}
         />
       )}
-      {curve.suggestion && (
-        <div className="rounded-md bg-iodine-tint p-2 text-iodine">
-          {curve.suggestion.text}{" "}
-          <Button
-            look="text"
-            className="font-semibold"
-            onClick={() => {
-              const { model: other, weights, action } = curve.suggestion!;
-              set((other ? { model: other, ...FRESH } : { weights }) as Partial<Step>, `Curve: ${action}`);
-            }}
-          >
-            {curve.suggestion.action}
-          </Button>
-        </div>
-      )}
+      <Suggested
+        curve={curve}
+        onTake={({ model: other, weights, action }) =>
+          set((other ? { model: other, ...FRESH } : { weights }) as Partial<Step>, `Curve: ${action}`)
+        }
+      />
       {model !== "table" && (
         <div>
           <Row label="x from">
-            <Ends step={step} set={set} />
+            <TwoEnds
+              of="x in the fit"
+              span={step.window ?? {}}
+              onChange={(window) => set({ window }, "Curve: window of x")}
+            />
+            <span className="text-sm text-graphite">empty: open</span>
           </Row>
           <LeftOut step={step} set={set} />
           <PickRow
@@ -130,25 +127,64 @@ export function RelationCurvePanel() {
         <Fitted
           curve={curve}
           fixed={step.fixed ?? {}}
-          onFix={(name, value) => {
-            const { [name]: _, ...rest } = step.fixed ?? {};
-            set(
-              { fixed: value === null ? rest : { ...rest, [name]: value } },
-              value === null ? `Curve: ${name} free` : `Curve: ${name} fixed at ${value}`,
-            );
-          }}
+          onFix={(fixed, words) => set({ fixed }, `Curve: ${words}`)}
         />
       )}
     </div>
   );
 }
 
+/** A number that may be left open by leaving its field empty. */
+function OpenNumber({ label, value, fits = () => true, need, onCommit }: OpenProps) {
+  return (
+    <DraftField
+      key={String(value)}
+      label={label}
+      given={value == null ? "" : String(value)}
+      read={(text) => {
+        if (text.trim() === "") return "open";
+        return Number.isFinite(Number(text)) && fits(Number(text)) ? text : null;
+      }}
+      need={need}
+      onCommit={(text) => {
+        const next = text === "open" ? null : Number(text);
+        if (next !== (value ?? null)) onCommit(next);
+      }}
+      className="w-[64px] text-right"
+    />
+  );
+}
+
+interface OpenProps {
+  label: string;
+  value: number | null | undefined;
+  fits?: (value: number) => boolean;
+  need: string;
+  onCommit: (value: number | null) => void;
+}
+
+type Span = { lower?: number | null; upper?: number | null };
+
+/** Two ends, "from … to …", either of which may be open; `of` is what they are the lowest and highest of. */
+function TwoEnds({ of, span, onChange }: { of: string; span: Span; onChange: (span: Span) => void }) {
+  return (["lower", "upper"] as const).map((end) => (
+    <span key={end} className="flex items-center gap-1">
+      {end === "upper" && "to"}
+      <OpenNumber
+        label={`${end === "lower" ? "Lowest" : "Highest"} ${of}`}
+        value={span[end]}
+        need="Type a number, or nothing for an open end."
+        onCommit={(value) => onChange({ ...span, [end]: value })}
+      />
+    </span>
+  ));
+}
+
 /** Between which values each parameter may lie; empty is open. */
 function Bounds({ step, set, names }: PartProps & { names: readonly string[] }) {
   const bounds = step.bounds ?? {};
-  const put = (name: string, end: "lower" | "upper", value: number | null) => {
-    const { [name]: own, ...others } = bounds;
-    const next = { ...own, [end]: value };
+  const put = (name: string, next: Span) => {
+    const { [name]: _, ...others } = bounds;
     const open = next.lower == null && next.upper == null;
     set({ bounds: open ? others : { ...others, [name]: next } }, `Curve: bounds of ${name}`);
   };
@@ -157,23 +193,7 @@ function Bounds({ step, set, names }: PartProps & { names: readonly string[] }) 
       <summary className="text-graphite">Bounds of the parameters</summary>
       {names.map((name) => (
         <Row key={name} label={`${name} from`}>
-          {(["lower", "upper"] as const).map((end) => (
-            <span key={end} className="flex items-center gap-1">
-              {end === "upper" && "to"}
-              <DraftField
-                key={String(bounds[name]?.[end])}
-                label={`${end === "lower" ? "Lowest" : "Highest"} ${name}`}
-                given={bounds[name]?.[end] == null ? "" : String(bounds[name]![end])}
-                read={(text) => (text.trim() === "" ? "open" : Number.isFinite(Number(text)) ? text : null)}
-                need="Type a number, or nothing for an open end."
-                onCommit={(text) => {
-                  const value = text === "open" ? null : Number(text);
-                  if (value !== (bounds[name]?.[end] ?? null)) put(name, end, value);
-                }}
-                className="w-[64px] text-right"
-              />
-            </span>
-          ))}
+          <TwoEnds of={name} span={bounds[name] ?? {}} onChange={(next) => put(name, next)} />
         </Row>
       ))}
     </details>
@@ -183,34 +203,6 @@ function Bounds({ step, set, names }: PartProps & { names: readonly string[] }) 
 interface PartProps {
   step: Step;
   set: (change: Partial<Step>, words: string) => void;
-}
-
-/** The ends of x that are taken in; empty is open. */
-function Ends({ step, set }: PartProps) {
-  const window = step.window ?? {};
-  return (
-    <>
-      {(["lower", "upper"] as const).map((end) => (
-        <span key={end} className="flex items-center gap-1">
-          {end === "upper" && "to"}
-          <DraftField
-            key={String(window[end])}
-            label={end === "lower" ? "Lowest x in the fit" : "Highest x in the fit"}
-            given={window[end] == null ? "" : String(window[end])}
-            read={(text) => (text.trim() === "" ? "open" : Number.isFinite(Number(text)) ? text : null)}
-            need="Type a number, or nothing for an open end."
-            onCommit={(text) => {
-              const value = text === "open" ? null : Number(text);
-              if (value !== (window[end] ?? null))
-                set({ window: { ...window, [end]: value } }, "Curve: window of x");
-            }}
-            className="w-[64px] text-right"
-          />
-        </span>
-      ))}
-      <span className="text-sm text-graphite">empty: open</span>
-    </>
-  );
 }
 
 const ORDERS = [
@@ -250,18 +242,12 @@ function LeftOut({ step, set }: PartProps) {
         }
       />
       , at most
-      <DraftField
-        key={`most ${out.at_most}`}
+      <OpenNumber
         label="Most points that may be left out"
-        given={out.at_most == null ? "" : String(out.at_most)}
-        read={(text) => (text.trim() === "" ? "any" : count(Number(text)) ? text : null)}
+        value={out.at_most}
+        fits={count}
         need="Type a whole number, or nothing for no rule."
-        onCommit={(text) => {
-          const at_most = text === "any" ? null : Number(text);
-          if (at_most !== (out.at_most ?? null))
-            set({ leave_out: { ...out, at_most } }, "Curve: rule of leaving out");
-        }}
-        className="w-[48px] text-right"
+        onCommit={(at_most) => set({ leave_out: { ...out, at_most } }, "Curve: rule of leaving out")}
       />
     </Row>
   );
