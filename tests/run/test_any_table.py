@@ -18,7 +18,7 @@ from dosis.run.record import changed
 from dosis.run.standards.curve import CurveStep, LeaveOut
 from dosis.run.steps.blank import BlankStep
 from dosis.run.steps.replicates import ReplicatesStep
-from dosis.store.packing import pack, pack_finite, unpack
+from dosis.store.packing import pack, pack_text, text_of, unpack
 from tests.outcomes import answers
 
 ODD = ["OVER", "<0.01", "> 4", "", "n/a", "0", "-0.2", "1e200", "9.9e37", "1e-200", "nan", "inf", "1,5"]
@@ -147,15 +147,15 @@ def test_numbers_that_are_none_are_none_in_what_is_stored_and_in_what_is_shown()
     intake = understand("Sample\tConc (µM)\tA\nStd 1\t1\t0.1\nStd 2\t2\t0.21\nStd 3\t4\t0.39\nS\t\t0.3")
     assert intake.readings is not None and intake.layout is not None
     good = evaluate(intake.readings, intake.layout, default_method("concentration"))
-    assert pack_finite(good)[1] is good
+    assert text_of(good)[1] is good
     row = changed(good.curve.parameters[0], p_value=-math.inf, estimate=math.inf)
     curve = changed(good.curve, parameters=(row,), rmse=math.nan)
     bad = good.model_copy(update={"curves": (curve,), "signal_label": "NaN, Infinity"})
-    packed, shown = pack_finite(bad)
-    assert unpack(Outcome, packed) == shown and shown != bad
+    text, shown = text_of(bad)
+    assert unpack(Outcome, pack_text(Outcome, text)) == shown and shown != bad
     assert shown.curve.rmse is None and shown.curve.parameters[0].p_value is None
     assert shown.curve.parameters[0].estimate == sys.float_info.max and shown.signal_label == "NaN, Infinity"
-    assert pack_finite(good.model_copy(update={"signal_label": "[NaN,"}))[1].signal_label == "[NaN,"
+    assert text_of(good.model_copy(update={"signal_label": "[NaN,"}))[1].signal_label == "[NaN,"
 
 
 def stored_as_evaluated(table: str, method: Method) -> None:

@@ -94,6 +94,10 @@ def test_plates_with_standards_of_their_own_have_a_curve_each() -> None:
     both = [a for a in answers(each) if a.name.startswith("Both")]
     assert [a.name for a in both] == ["Both · Plate 1", "Both · Plate 2"] and len({a.group for a in both}) == 1
     assert len({a.key for a in answers(each)}) == len(answers(each))
+    lines = each.working[both[0].group]
+    assert [line.label for line in lines if "Read back" in line.label] == [
+        "Read back (plate 1)", "Read back (plate 2)",
+    ]  # fmt: skip
     # The same with the other plate not there at all.
     mine = {r.id for r in readings.readings if r.plate == 1}
     groups = tuple(

@@ -11,13 +11,15 @@ from dosis.core.blanks import Blank
 from dosis.core.numbers import Meaning
 from dosis.core.replicates import Replicates
 from dosis.core.rounding import fixed
-from dosis.run.layout import Group, Layout, natural
+from dosis.run.layout import Group, Layout, natural, whole_id
 from dosis.run.outcome.readings import SignalColumn
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import Remark, Value
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.readings import Cell, Reading, Readings
 from dosis.run.roles import Role
+
+LISTED = 200  # lines of one number's working in a large run; nobody reads thousands
 
 
 @dataclass
@@ -27,6 +29,7 @@ class Bench:
     cv_limit : CV of replicates from which they disagree.
     tag : begins the ids of working that belongs to a curve, where there are several.
     brief : whether what belongs to each of many curves is left until one is looked at.
+    working_of : the groups whose working is written down, None where it is that of all.
     deviations : of each well from what it should read, once they are asked for.
     blanks : the levels that were subtracted, each by what shares it; blank_of : which of them, of every reading.
     taken_from : the cell that the signal is of, where it is not the first of its place; see `cell`.
@@ -38,6 +41,7 @@ class Bench:
     layout: Layout
     tag: str = ""
     brief: bool = False
+    working_of: frozenset[str] | None = None
     by_id: dict[int, Reading] = field(init=False)
     why_not: dict[int, str] = field(init=False)
     values: dict[int, float] = field(init=False)
@@ -69,6 +73,8 @@ class Bench:
         for exclusion in layout.exclusions:
             self.why_not[exclusion.reading] = f"excluded: {exclusion.reason}"
         for group in layout.groups:
+            if not self.writes(group):
+                continue
             said = ""
             if not self.why_not.keys().isdisjoint(group.readings):
                 said = "; ".join(f"{texts[id]}: {self.why_not[id]}" for id in group.readings if id in self.why_not)
@@ -118,11 +124,18 @@ class Bench:
             return group.readings
         return [id for id in group.readings if id not in self.why_not]
 
+    def writes(self, group: Group) -> bool:
+        """Whether a group's working is written down. Of a large run it is, of the one group that is looked at."""
+        of = self.working_of
+        return of is None or (bool(of) and whole_id(group.id) in of)
+
     def note(
         self, group: Group, step: str, label: str, *,
         cells: tuple[str, ...] = (), text: str = "", result: str = "", value: float | None = None,
     ) -> None:  # fmt: skip
-        """Write a line into a group's working."""
+        """Write a line into a group's working, where it is written down."""
+        if not self.writes(group):
+            return
         line = WorkingLine(step, label, cells, text, result, value)
         self.working[group.id].append(line)
 
@@ -130,8 +143,12 @@ class Bench:
         """Write a line into the working of a number that belongs to no group: a parameter, a limit, a check."""
         if self.brief and self.tag:
             return
-        line = WorkingLine(id.partition(".")[0], label, (), text, result, value)
-        self.working[f"{self.tag}{id}"].append(line)
+        lines = self.working[f"{self.tag}{id}"]
+        if self.working_of is not None and len(lines) >= LISTED:
+            if len(lines) == LISTED:
+                lines.append(WorkingLine(lines[0].step, "…", text=f"The first {LISTED} are listed."))
+            return
+        lines.append(WorkingLine(id.partition(".")[0], label, (), text, result, value))
 
     def remark(self, group: Group, remark: Remark) -> None:
         """Hang a remark on a group's answer."""

@@ -16,8 +16,8 @@ from dosis.run.working import work
 def evaluate(readings: Readings, layout: Layout, method: Method, *, whole: bool = False) -> Outcome:
     """Work a run through its steps, in order; where plates or series have curves of their own, each by itself.
 
-    whole : of a wall of dose–response curves every one with its parameters and their working; otherwise they are left
-        until `look_at_curve` is asked for one.
+    whole : of a wall of curves every one with its parameters and their working, and of a large run the working of every
+        group; otherwise they are left until `look_at_curve` or `look_at_working` is asked for one.
 
     Raises
     ------
@@ -36,6 +36,14 @@ def look_at_curve(
     The same steps from the same revision as made the wall. Raises ValueError as `evaluate`.
     """
     return question_of(method.question).look_at_curve(readings, layout, method.steps, name)
+
+
+def look_at_working(readings: Readings, layout: Layout, method: Method, id: str) -> tuple[WorkingLine, ...] | None:
+    """The working behind one group, or one number, of a large run or of a wall; None where there is none.
+
+    The same steps from the same revision as gave the answers. Raises ValueError as `evaluate`.
+    """
+    return question_of(method.question).look_at_working(readings, layout, method.steps, id)
 
 
 def look_at_signal(readings: Readings, layout: Layout, method: Method, step: SignalStep) -> SignalLook:

@@ -1,6 +1,6 @@
 """Working through the steps of a method."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from typing import TypeVar
 
 from dosis.run.bench import Bench
@@ -38,4 +38,14 @@ def whole_working(working: Iterable[tuple[str, list[WorkingLine]]]) -> dict[str,
         of, _, part = id.partition(PART)
         named = [changed(line, label=f"{line.label} ({part})") for line in lines] if part else lines
         whole[of] = (*whole[of], *named) if of in whole else tuple(named)
+    return whole
+
+
+def joined_working(parts: Sequence[Mapping[str, tuple[WorkingLine, ...]]]) -> dict[str, tuple[WorkingLine, ...]]:
+    """The working of several curves together: a sample that is read on two has both, what they share is said once."""
+    whole: dict[str, tuple[WorkingLine, ...]] = {}
+    for part in parts:
+        for id, lines in part.items():
+            before = whole.get(id, ())
+            whole[id] = (*before, *[line for line in lines if line not in before]) if before else lines
     return whole

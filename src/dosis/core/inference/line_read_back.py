@@ -11,6 +11,7 @@ from dosis.core.inference.samples import Samples
 
 SLACK = 1e-12  # of the range: a standard reads back as itself, whatever the last bit says
 FLAT = "the slope is not different from zero at this level, so the interval has no end"
+NO_PARTS = np.zeros(0)
 Polynomial = tuple[float, float, float]  # in u = x − center: constant, linear and square part of a variance
 
 
@@ -37,15 +38,16 @@ def read_back_line(fit: Fitted, samples: Samples, level: float) -> list[ReadBack
         u = x - line.center
         at = constant + u * (linear + u * square)
         df: float = fit.degrees_of_freedom
-        parts = np.zeros(0)
+        parts, of_parts = NO_PARTS, 0.0
         if carried is not None:
             common = [_common(fit, k, float(carried[k, i]), line.center) for k in range(len(fit.common))]
             parts = np.array([c + u * (b + u * s) for c, b, s in common])
+            of_parts = float(parts.sum())
             constant, linear, square = (sum(each) for each in zip((constant, linear, square), *common, strict=True))
         if carried is not None or samples.spread_of(i) is not None:
             df = samples.df(fit, i, at, line.variance_height + u * u * line.variance_slope, parts)
         lower, upper = fieller(line, signal, constant, t_quantile(probability, df), rising=(linear, square))
-        error = delta_standard_error(line, x, at + float(parts.sum()))
+        error = delta_standard_error(line, x, at + of_parts)
         made.append(ReadBack(x, lower, upper, error, flag, reason or ("" if lower is not None else FLAT), count))
     return made
 

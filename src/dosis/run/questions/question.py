@@ -76,6 +76,12 @@ class Question(ABC):
         """One curve in full, where curves are made in brief, and the working; None where there is no such curve."""
         return None
 
+    def look_at_working(
+        self, readings: Readings, layout: Layout, steps: Steps, id: str
+    ) -> tuple[WorkingLine, ...] | None:
+        """The working behind one group or number that was left until it is looked at; None where there is none."""
+        return None
+
     def look_at_equation(self, readings: Readings, layout: Layout, steps: Steps, asked: EquationAsked) -> EquationLook:
         """What an own equation would give."""
         return EquationLook(problem="This run has no curve that takes an equation of one's own.")

@@ -63,10 +63,14 @@ class StandardBench(Bench):
     working_range: Span | None = None
     shown_working_range: str = ""
     limits: list[Statistic] = field(default_factory=list)
+    _in_order: tuple[list[Group], list[Group]] | None = None
 
     def answered(self) -> list[Group]:
         """The groups that get an answer, in the order of the layout, whatever was edited last."""
-        return sorted(self.groups(Role.SAMPLE, Role.QC), key=self.place_of)
+        unsorted = self.groups(Role.SAMPLE, Role.QC)
+        if self._in_order is None or self._in_order[0] is not unsorted:
+            self._in_order = unsorted, sorted(unsorted, key=self.place_of)
+        return self._in_order[1]
 
     def answer_role(self, group: Group) -> Role:
         """What an answered group counts as."""

@@ -26,7 +26,7 @@ class DilutionStep(Step):
             value = bench.in_reading[group.id]
             scaled = scale(value, factor)
             bench.in_sample[group.id] = scaled
-            if scaled.value is not None or scaled.censor:
+            if (scaled.value is not None or scaled.censor) and bench.writes(group):
                 bench.note(
                     group, self.kind, f"× dilution {given(factor)}" if factor != 1 else "Not diluted",
                     text=f"{value.shown} × {given(factor)}" if factor != 1 else "",

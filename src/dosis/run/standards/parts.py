@@ -16,6 +16,7 @@ from dosis.run.saved_layout import misfits
 from dosis.run.standards.curve import Per
 from dosis.run.standards.verdict import conclude
 from dosis.run.steps.summary import WORST
+from dosis.run.working import joined_working
 
 CALIBRATING, READ_BACK = (Role.STANDARD, Role.SAMPLE), (Role.STANDARD, Role.SAMPLE, Role.QC)
 CURVED = 3  # levels from which a plate has a curve of its own
@@ -132,12 +133,12 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
     )
     if any(problems) and not all(problems):
         verdict = changed(verdict, state=State.FAIL)
-    working = {id: lines for outcome in reversed(outcomes) for id, lines in outcome.working.items()}
     return first.model_copy(update={
         "readings": tuple(own.get(reading.id, reading) for reading in first.readings),
         "groups": tuple(groups.values()), "steps": steps,
         "curves": tuple(outcome.curve for outcome in outcomes), "answers": answers, "checks": checks,
-        "verdict": verdict, "layout": misfits(readings, layout), "working": working,
+        "verdict": verdict, "layout": misfits(readings, layout),
+        "working": joined_working([outcome.working for outcome in outcomes]),
     })  # fmt: skip
 
 

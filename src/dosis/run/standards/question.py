@@ -7,6 +7,7 @@ from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
 from dosis.run.outcome.findings import Findings, Part
 from dosis.run.outcome.told import Asked, Told
+from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.question import Question
 from dosis.run.readings import Readings
 from dosis.run.standards.answers import answer_table
@@ -17,7 +18,9 @@ from dosis.run.standards.parts import split, together
 from dosis.run.standards.predict import told
 from dosis.run.standards.verdict import conclude
 from dosis.run.steps.step import Steps, one
-from dosis.run.working import work
+from dosis.run.working import joined_working, whole_working, work
+
+MANY = 1000  # groups up to which the working of all is written down; beyond, of one when it is looked at
 
 
 class StandardQuestion(Question):
@@ -37,19 +40,35 @@ class StandardQuestion(Question):
     def evaluate(self, readings: Readings, layout: Layout, steps: Steps, *, whole: bool) -> Findings:
         """Where plates or series have curves of their own, each by itself."""
         parts = split(readings, layout, one(steps, CurveStep).per)
+        working_of = None if whole or len(layout.groups) <= MANY else frozenset[str]()
         found = [
-            self._evaluate(readings, part.layout, steps, part.key, f"{i}." if len(parts) > 1 else "")
+            self._evaluate(readings, part.layout, steps, part.key, f"{i}." if len(parts) > 1 else "", working_of)
             for i, part in enumerate(parts)
         ]
         return found[0] if len(found) == 1 else together(readings, layout, parts, found)
 
-    def _evaluate(self, readings: Readings, layout: Layout, steps: Steps, key: str, tag: str) -> Findings:
-        bench = work(self.workplace(readings, layout, tag), steps)
+    def _evaluate(
+        self, readings: Readings, layout: Layout, steps: Steps, key: str, tag: str, working_of: frozenset[str] | None
+    ) -> Findings:
+        bench = work(self.workplace(readings, layout, tag, working_of=working_of), steps)
         answers = answer_table(bench, key, layout.level.unit, self.level(steps))
         return gathered(
             bench, layout, curves=[draw(bench, one(steps, CurveStep), key)], answers=answers, part=self.own,
             verdict=conclude(bench.fit_problem, bench.steps, bench.checks, answers, laid_out=bool(layout.groups)),
         )  # fmt: skip
+
+    def look_at_working(
+        self, readings: Readings, layout: Layout, steps: Steps, id: str
+    ) -> tuple[WorkingLine, ...] | None:
+        """The working of one group of a large run, by the same steps from the same revision."""
+        parts = split(readings, layout, one(steps, CurveStep).per)
+        found = [
+            whole_working(
+                work(self.workplace(readings, part.layout, working_of=frozenset([id])), steps).working.items()
+            )
+            for part in parts
+        ]
+        return joined_working(found).get(id)
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """Predict from the run's curve. Says why where it cannot."""

@@ -172,7 +172,7 @@ class BlankStep(Step):
         shown = {level: bench.signal(level) for level in set(levels.values())}
         same = f"− blank {next(iter(shown.values()))}" if len(shown) == 1 else ""
         for group in bench.layout.groups:
-            if group.role is Role.BLANK:
+            if group.role is Role.BLANK or not bench.writes(group):
                 continue
             label = same
             if not same:

@@ -63,10 +63,11 @@ class ReplicatesStep(Step):
             bench.summaries[group.id] = summary
             if group.role is Role.DOSE and len(group.readings) == 1:
                 continue  # the mean of one reading is the reading, and a screen has thousands of them
-            bench.note(
-                group, self.kind, name, text=_agreement(summary, len(group.readings)),
-                result=bench.signal(summary.value), value=summary.value,
-            )  # fmt: skip
+            if bench.writes(group):
+                bench.note(
+                    group, self.kind, name, text=_agreement(summary, len(group.readings)),
+                    result=bench.signal(summary.value), value=summary.value,
+                )  # fmt: skip
             # Near zero, as without any or normalized, a CV says nothing.
             judged = group.role is not Role.BLANK and not bench.between_references and group.level != 0
             if judged and summary.cv is not None and (worst is None or summary.cv > worst[0]):

@@ -176,7 +176,7 @@ class SignalStep(Step):
 
     def _write(self, bench: Bench, chosen: str, own: DerivedColumn | None, names: tuple[str, ...]) -> None:
         used = [i for i, name in enumerate(names) if i and (name == chosen or (own and name in own.expression))]
-        for group in bench.layout.groups:
+        for group in filter(bench.writes, bench.layout.groups):
             for i in used:
                 cells = tuple(bench.by_id[id].more[i - 1].text or "—" for id in group.readings)
                 bench.note(group, self.kind, names[i], cells=cells)

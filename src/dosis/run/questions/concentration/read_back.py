@@ -128,7 +128,7 @@ class ReadBackStep(Step):
         result = bench.read_backs[group.id]
         unit = bench.layout.level.unit
         value = self._value(result, span)
-        text = calculate(summary.value)
+        text = calculate(summary.value) if bench.writes(group) else ""
         if group.role is Role.STANDARD and result.estimate is None:
             bench.note(group, self.kind, "Read back", text=f"{text}: {result.reason}")
             return
@@ -149,7 +149,7 @@ class ReadBackStep(Step):
         shown = f"{value.shown} {unit}".rstrip()
         bench.note(group, self.kind, "Read back", text=text, result=shown, value=value.value)
         bench.in_reading[group.id] = value
-        if value.value is not None:
+        if value.value is not None and bench.writes(group):
             interval = f"{value.shown_lower} to {value.shown_upper}"
             why = f" ({result.reason})" if value.lower is None and result.reason else ""
             bench.note(group, self.kind, level, text=f"{interval} {unit}{why}{self._by(bench, group)}".strip())

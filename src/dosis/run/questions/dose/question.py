@@ -77,3 +77,14 @@ class Dose(Question):
         bench = work(DoseBench(readings, layout, whole=True), steps)
         curve = draw_series(bench, one(steps, DoseCurveStep), name)
         return None if curve is None else (curve, whole_working(bench.working.items()))
+
+    def look_at_working(
+        self, readings: Readings, layout: Layout, steps: Steps, id: str
+    ) -> tuple[WorkingLine, ...] | None:
+        """The working behind a number of one of many curves."""
+        bench = work(DoseBench(readings, layout, whole=True), steps)
+        tag = f"{id.partition('.')[0]}."
+        curve = one(steps, DoseCurveStep)
+        for key in (compound.name for compound in bench.compounds.values() if compound.tag == tag):
+            draw_series(bench, curve, key)
+        return whole_working(bench.working.items()).get(id)

@@ -92,6 +92,17 @@ class Relation(Question):
         curve = draw_line(bench, one(steps, RelationCurveStep), name)
         return None if curve is None else (curve, whole_working(bench.working.items()))
 
+    def look_at_working(
+        self, readings: Readings, layout: Layout, steps: Steps, id: str
+    ) -> tuple[WorkingLine, ...] | None:
+        """The working behind a number of one of many curves."""
+        bench = work(RelationBench(readings, layout), steps)
+        tag = f"{id.partition('.')[0]}."
+        curve = one(steps, RelationCurveStep)
+        for key in [line.key for line in bench.lines.values() if line.tag == tag]:
+            draw_line(bench, curve, key)
+        return whole_working(bench.working.items()).get(id)
+
     def look_at_equation(self, readings: Readings, layout: Layout, steps: Steps, asked: EquationAsked) -> EquationLook:
         """What an own equation would give on the points as they are taken in now."""
         bench = work(RelationBench(readings, layout), steps, before="relation_curve")
