@@ -25,10 +25,12 @@ from dosis.intake.understand import understand
 from dosis.intake.understanding import Intake
 from dosis.run.evaluate import evaluate
 from dosis.run.opening import opened
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.wells import row_letters
 from dosis.settings import ROOT
-from dosis.store.packing import pack, pack_finite
-from dosis.store.working import Working
+from dosis.store.packing import pack_text
+from dosis.store.revisions import EVERY, LARGE
+from dosis.store.worked import worked
 
 PRESSES = 40
 FLAGS = [
@@ -267,15 +269,15 @@ def large_runs(home: Path) -> list[Figure]:
     return figures
 
 
-def revision_size(intake: Intake) -> int:
-    """Bytes of a run's revision as it is stored."""
+def revision_size(intake: Intake) -> float:
+    """Bytes of a run's revision as it is stored, the mean of those with a whole outcome and those without."""
     if intake.readings is None or intake.layout is None:
         raise RuntimeError("The table of the benchmark was not understood.")
     layout, method = opened(intake.readings, intake.layout, "concentration")
-    outcome = evaluate(intake.readings, layout, method)
-    working = Working(lines=outcome.working)
-    packed = [pack(layout), pack(method), pack_finite(outcome, exclude={"working"})[0], pack(working)]
-    return sum(map(len, packed))
+    made = worked(layout, method, evaluate(intake.readings, layout, method))
+    state = [made.layout, made.method, made.working, made.card]
+    outcome = len(pack_text(Outcome, made.outcome))
+    return sum(map(len, state)) + outcome / (EVERY if len(made.outcome) >= LARGE else 1)
 
 
 def _presses(page: Page, presses: int = PRESSES) -> list[float]:

@@ -24,6 +24,7 @@ from dosis.store import history, runs, studies
 from dosis.store.database import Database
 from dosis.store.packing import Unreadable, pack, unpack
 from dosis.store.private_server import PrivateServer
+from dosis.store.worked import worked
 
 # As versions of November 2026 wrote them: without a version, and in the versions that their names tell.
 EARLIER = Path(__file__).parent / "earlier"
@@ -130,13 +131,14 @@ def test_a_change_in_an_old_run_can_be_undone(database: Database) -> None:
         id = runs.create(db, runs.NewRun(
             study=studies.create(db, f"Old {uuid4()}", "tester"), title="Old", key=str(uuid4()),
             source_name="pasted table", source=clean_run().encode(), choices=Choices(), readings=intake.readings,
-            layout=read(Layout, found["layout"]), method=read(Method, found["method"]),
-            outcome=read(Outcome, found["outcome"]),
+            worked=worked(
+                read(Layout, found["layout"]), read(Method, found["method"]), read(Outcome, found["outcome"])
+            ),
         ), "tester")  # fmt: skip
     with database.transaction() as db:
         history.change(db, id, 1, str(uuid4()), [SetStep(step=ReplicatesStep(combine="median"))], "tester")
     with database.transaction() as db:
-        back = history.undo(db, id, 2, str(uuid4()), "tester")
+        back = history.undo(db, id, 2, str(uuid4()), "tester").revision
         count = db.one("SELECT COUNT(*) AS n FROM answer WHERE run_id = %s", id)
     assert [row.name for row in back.outcome.answers.rows] == [a["name"] for a in found["outcome"]["answers"]]
     assert count == {"n": len(found["outcome"]["answers"])}

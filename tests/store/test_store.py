@@ -17,6 +17,7 @@ from dosis.store import history, ledger, revisions, runs, studies
 from dosis.store.database import Database, Unavailable
 from dosis.store.private_server import PrivateServer, ServerError
 from dosis.store.revisions import Stale
+from dosis.store.worked import worked
 from tests.outcomes import answers
 from tests.tables import PHOSPHATE
 
@@ -29,8 +30,8 @@ def run(database: Database) -> int:
         study = studies.create(db, "Store tests 🦪", "tester")
         new = runs.NewRun(
             study=study, title="Phosphate", key=str(uuid4()), source_name="pasted table", source=PHOSPHATE,
-            choices=Choices(), readings=intake.readings, layout=intake.layout, method=method,
-            outcome=evaluate(intake.readings, intake.layout, method),
+            choices=Choices(), readings=intake.readings,
+            worked=worked(intake.layout, method, evaluate(intake.readings, intake.layout, method)),
         )  # fmt: skip
         return runs.create(db, new, "tester")
 
@@ -38,7 +39,7 @@ def run(database: Database) -> int:
 def exclude(database: Database, run: int, based_on: int, reading: int, key: str | None = None) -> revisions.Revision:
     with database.transaction() as db:
         change = Exclude(readings=(reading,), reason="bubble")
-        return history.change(db, run, based_on, key or str(uuid4()), (change,), "tester")
+        return history.change(db, run, based_on, key or str(uuid4()), (change,), "tester").revision
 
 
 def current(database: Database, run: int) -> revisions.Revision:
@@ -55,13 +56,14 @@ def test_what_goes_in_comes_out(database: Database, run: int) -> None:
         outcome = evaluate(intake.readings, intake.layout, default_method("concentration"))
         assert revision.layout == intake.layout
         assert revision.outcome == outcome.model_copy(update={"working": {}})
-        assert revisions.working(db, run, 1) == outcome.working
+        assert {id: revisions.working(db, run, 1, id) for id in outcome.working} == outcome.working
+        assert revisions.working(db, run, 1, "nobody") is None
 
 
 def test_every_reading_can_have_an_answer_of_its_own(database: Database, run: int) -> None:
     with database.transaction() as db:
         change = SetStep(step=ReplicatesStep(combine="each"))
-        after = history.change(db, run, 1, str(uuid4()), (change,), "tester")
+        after = history.change(db, run, 1, str(uuid4()), (change,), "tester").revision
         stored = {r["answer_key"]: r["value"] for r in db.all("SELECT * FROM answer WHERE run_id = %s", run)}
     assert stored == {answer.key: answer.in_sample.value for answer in answers(after.outcome)}
     assert len(stored) > len({answer.group for answer in answers(after.outcome)})
@@ -100,7 +102,7 @@ def test_undo_and_redo_walk_the_whole_way_and_make_revisions(database: Database,
 
     def step(move, number: int) -> revisions.Revision:
         with database.transaction() as db:
-            return move(db, run, number, str(uuid4()), "tester")
+            return move(db, run, number, str(uuid4()), "tester").revision
 
     assert [step(history.undo, n).layout for n in (4, 5, 6)] == states[2::-1]
     with pytest.raises(ChangeError, match="nothing to undo"):

@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "./client";
 import type { Curve } from "./schema";
+import { shared } from "./share";
 
 export const keys = {
   studies: ["studies"] as const,
@@ -26,6 +27,7 @@ export function useStudy(id: number | undefined) {
 export function useRun(id: number) {
   return useQuery({
     queryKey: keys.run(id),
+    structuralSharing: shared,
     queryFn: () => answer(api.GET("/api/runs/{id}", { params: { path: { id } } })),
   });
 }

@@ -3510,8 +3510,6 @@ export interface components {
         /**
          * Revision
          * @description A state of a run, as the screen shows it; the working is asked for one group at a time.
-         *
-         *     readings : the number of the set of readings it is of.
          */
         Revision: {
             /** Number */
@@ -3536,6 +3534,13 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
+            /** Program */
+            program?: string | null;
+            /**
+             * Differs
+             * @default false
+             */
+            differs: boolean;
             layout: components["schemas"]["Layout"];
             method: components["schemas"]["Method"];
             outcome: components["schemas"]["Outcome"];

@@ -55,6 +55,14 @@ export function RunBar({ tab, onTab, walled }: Props) {
       >
         <Redo2 size={18} />
       </Button>
+      {revision.differs && (
+        <span
+          className="mr-2 rounded-full border border-iodine px-2.5 py-0.5 text-sm text-iodine"
+          title={`Dosis ${revision.program ?? "of another version"} saved this revision. Worked out again today, its numbers are not quite the same.`}
+        >
+          Not as it was saved
+        </span>
+      )}
       <span
         className="rounded-full border border-dashed border-graphite px-2.5 py-0.5 text-sm text-graphite"
         title={`${revision.words} — ${revision.author}, ${new Date(revision.created_at).toLocaleString("en-GB")}`}

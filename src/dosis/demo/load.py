@@ -11,6 +11,7 @@ from dosis.run.opening import opened
 from dosis.run.questions.registry import QuestionId
 from dosis.store import history, runs, studies
 from dosis.store.database import Database
+from dosis.store.worked import worked
 
 AUTHOR = "Ternhaven demo"
 STUDY = "Autumn mussel survey"
@@ -54,8 +55,8 @@ def _run(study: int, title: str, text: str, question: QuestionId = "concentratio
     layout, method = opened(intake.readings, intake.layout, question)
     return runs.NewRun(
         study=study, title=title, key=str(_key(title)), source_name="pasted table",
-        source=text.encode(), choices=Choices(), readings=intake.readings, layout=layout, method=method,
-        outcome=evaluate(intake.readings, layout, method),
+        source=text.encode(), choices=Choices(), readings=intake.readings,
+        worked=worked(layout, method, evaluate(intake.readings, layout, method)),
     )  # fmt: skip
 
 

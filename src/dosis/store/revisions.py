@@ -1,25 +1,30 @@
 """Revisions: a run's states, numbered and appended. A save names the revision it started from."""
 
-import json
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 
+from dosis import __version__
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.record import Record
 from dosis.store import ledger
-from dosis.store.cards import card_of
-from dosis.store.database import Cursor
-from dosis.store.packing import pack, pack_finite, unpack
+from dosis.store.database import Cursor, Row
+from dosis.store.packing import pack_text, unpack, unpack_text
+from dosis.store.worked import Do, Worked, evaluated, here, working_looked_at
 from dosis.store.working import Working
 
+LARGE = 1_500_000  # bytes of an outcome's JSON from which it is not stored with every revision
+EVERY = 25  # of a large run each 25th revision has its outcome whole, the first among them
 
-class Revision(Record):
-    """A state of a run, as the screen shows it; the working is asked for one group at a time.
 
-    readings : the number of the set of readings it is of.
+class Head(Record):
+    """Where a revision stands among the others.
+
+    readings : the number of the set of readings it is of. differs : whether its numbers were worked out again and are
+        not those that were saved, which another version of Dosis, `program`, computed.
     """
 
     number: int
@@ -30,9 +35,41 @@ class Revision(Record):
     author: str
     words: str
     created_at: datetime
+    program: str | None = None
+    differs: bool = False
+
+
+class Revision(Head):
+    """A state of a run, as the screen shows it; the working is asked for one group at a time."""
+
     layout: Layout
     method: Method
     outcome: Outcome
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A revision as JSON, so that it is sent as it is stored; its records are read where they are needed."""
+
+    head: Head
+    layout_text: bytes
+    method_text: bytes
+    outcome_text: bytes
+
+    @property
+    def json(self) -> bytes:
+        """The JSON of the `Revision`."""
+        parts = (self.layout_text, self.method_text, self.outcome_text)
+        return b'%s,"layout":%s,"method":%s,"outcome":%s}' % (self.head.model_dump_json().encode()[:-1], *parts)
+
+    @cached_property
+    def revision(self) -> Revision:
+        """The same as a record."""
+        return Revision(
+            **dict(self.head), layout=Layout.model_validate_json(self.layout_text),
+            method=Method.model_validate_json(self.method_text),
+            outcome=Outcome.model_validate_json(self.outcome_text),
+        )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -53,10 +90,7 @@ class NewRevision:
     origin: int
     undo_to: int | None
     redo_to: int | None
-    layout: Layout
-    method: Method
-    outcome: Outcome
-    words: str
+    worked: Worked
     key: str
     action: str
     readings: int = 1
@@ -86,27 +120,23 @@ def lock(db: Cursor, run: int, based_on: int, key: str) -> int | None:
     return None
 
 
-def append(db: Cursor, run: int, new: NewRevision, author: str) -> Revision:
+def append(db: Cursor, run: int, new: NewRevision, author: str) -> Kept:
     """Write a revision, make it current, replace the run's answers, and write the ledger."""
-    packed, outcome = pack_finite(new.outcome, exclude={"working"})
-    working = pack(Working(lines=outcome.working))
+    worked = new.worked
+    whole = len(worked.outcome) < LARGE or new.number % EVERY == 1
     db.run(
-        "INSERT INTO revision (run_id, number, origin, undo_to, redo_to, readings, layout, method, outcome, working,"
-        " card, author, words, change_key) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        run, new.number, new.origin, new.undo_to, new.redo_to, new.readings, pack(new.layout), pack(new.method),
-        packed, working, pack(card_of(outcome)), author, new.words, new.key,
+        "INSERT INTO revision (run_id, number, origin, undo_to, redo_to, readings, layout, method, outcome, digest,"
+        " program, working, card, author, words, change_key)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        run, new.number, new.origin, new.undo_to, new.redo_to, new.readings, worked.layout, worked.method,
+        pack_text(Outcome, worked.outcome) if whole else None, worked.digest, __version__, worked.working, worked.card,
+        author, worked.words, new.key,
     )  # fmt: skip
     db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
     db.run("DELETE FROM answer WHERE run_id = %s", run)
-    _write_answers(db, run, outcome)
-    ledger.write(db, author, new.action, new.words, run=run, revision=new.number)
-    made = db.one("SELECT created_at FROM revision WHERE run_id = %s AND number = %s", run, new.number) or {}
-    return Revision(
-        number=new.number, origin=new.origin, undo_to=new.undo_to, redo_to=new.redo_to,
-        readings=new.readings, author=author,
-        words=new.words, created_at=made["created_at"], layout=new.layout, method=new.method,
-        outcome=outcome.model_copy(update={"working": {}}),
-    )  # fmt: skip
+    db.run(_ANSWERS, run, worked.unit, worked.answers.decode())
+    ledger.write(db, author, new.action, worked.words, run=run, revision=new.number)
+    return _kept(row_of(db, run, new.number) or {}, worked)
 
 
 # All answers as one document: written row by row, thousands take as long as working them out.
@@ -116,45 +146,79 @@ SELECT %s, k, name, role, value, lower, upper, censor, %s FROM JSON_TABLE(%s, '$
     lower DOUBLE PATH '$[4]', upper DOUBLE PATH '$[5]', censor VARCHAR(2) PATH '$[6]')) AS found"""
 
 
-def _write_answers(db: Cursor, run: int, outcome: Outcome) -> None:
-    """What the run was asked for, where lists and queries find it."""
-    for lead in outcome.answers.leads[:1]:
-        rows = [
-            [row.key, row.name, row.role.value, found.value, found.lower, found.upper, found.censor]
-            for i, row in enumerate(outcome.answers.rows)
-            for found in (lead.value(i),)
-        ]
-        if rows:
-            db.run(_ANSWERS, run, lead.unit, json.dumps(rows, ensure_ascii=False))
-
-
-def get(db: Cursor, run: int, number: int | None = None) -> Revision | None:
-    """A run's revision of that number, by default the current one; None when there is none."""
-    row = db.one(
-        "SELECT revision.* FROM revision JOIN run ON run.id = revision.run_id"
+def row_of(db: Cursor, run: int, number: int | None = None) -> Row | None:
+    """A revision as it is stored, but for its outcome and working; by default the current one."""
+    return db.one(
+        "SELECT number, origin, undo_to, redo_to, readings, author, words, revision.created_at, layout, method, digest,"
+        " program FROM revision JOIN run ON run.id = revision.run_id"
         " WHERE run.id = %s AND revision.number = COALESCE(%s, run.current)",
         run, number,
     )  # fmt: skip
+
+
+def cells_of(db: Cursor, run: int, readings: int) -> bytes:
+    """The packed readings of that number."""
+    row: Row = db.one("SELECT cells FROM readings WHERE run_id = %s AND number = %s", run, readings) or {}
+    return bytes(row["cells"])
+
+
+def again(db: Cursor, run: int, row: Row, do: Do = here) -> Worked:
+    """A stored revision worked out again, by the program of today."""
+    found: Worked = do(evaluated, cells_of(db, run, row["readings"]), row["layout"], row["method"])
+    return found
+
+
+def kept(db: Cursor, run: int, number: int | None = None, do: Do = here) -> Kept | None:
+    """A run's revision of that number, by default the current one; None when there is none.
+
+    do : works out an outcome that is not stored whole.
+    """
+    row = row_of(db, run, number)
     if row is None:
         return None
-    return Revision(
-        layout=unpack(Layout, row["layout"]), method=unpack(Method, row["method"]),
-        outcome=unpack(Outcome, row["outcome"]),
-        **{key: row[key] for key in (
-            "number", "origin", "undo_to", "redo_to", "readings", "author", "words", "created_at",
-        )},
+    stored = db.one("SELECT outcome FROM revision WHERE run_id = %s AND number = %s", run, row["number"]) or {}
+    if stored["outcome"] is None:
+        return _kept(row, again(db, run, row, do))
+    return Kept(
+        _head(row), unpack_text(Layout, row["layout"]), unpack_text(Method, row["method"]),
+        unpack_text(Outcome, stored["outcome"]),
     )  # fmt: skip
 
 
-def state(db: Cursor, run: int, number: int) -> State | None:
+def get(db: Cursor, run: int, number: int | None = None, do: Do = here) -> Revision | None:
+    """The same as a record."""
+    found = kept(db, run, number, do)
+    return None if found is None else found.revision
+
+
+def state(db: Cursor, run: int, number: int | None = None) -> State | None:
     """What a change starts from, without the outcome, which of a large run takes long to read."""
-    row = db.one("SELECT origin, readings, layout, method FROM revision WHERE run_id = %s AND number = %s", run, number)
+    row = row_of(db, run, number)
     if row is None:
         return None
     return State(int(row["origin"]), int(row["readings"]), unpack(Layout, row["layout"]), unpack(Method, row["method"]))
 
 
-def working(db: Cursor, run: int, number: int) -> dict[str, tuple[WorkingLine, ...]] | None:
-    """The working of every group in that revision."""
-    row = db.one("SELECT working FROM revision WHERE run_id = %s AND number = %s", run, number)
-    return unpack(Working, row["working"]).lines if row else None
+def working(db: Cursor, run: int, number: int, id: str, do: Do = here) -> tuple[WorkingLine, ...] | None:
+    """The working behind one group or number in that revision; None where there is none.
+
+    do : works it out where it was not written down.
+    """
+    stored = db.one("SELECT working FROM revision WHERE run_id = %s AND number = %s", run, number)
+    row = row_of(db, run, number)
+    if stored is None or row is None:
+        return None
+    lines = unpack(Working, stored["working"]).lines.get(id)
+    if lines is None:
+        lines = do(working_looked_at, cells_of(db, run, row["readings"]), row["layout"], row["method"], id)
+    return lines
+
+
+def _kept(row: Row, worked: Worked) -> Kept:
+    differs = row["digest"] is not None and row["digest"] != worked.digest
+    texts = unpack_text(Layout, row["layout"]), unpack_text(Method, row["method"]), worked.outcome
+    return Kept(_head(row).model_copy(update={"differs": differs}), *texts)
+
+
+def _head(row: Row) -> Head:
+    return Head(**{key: row[key] for key in Head.model_fields if key in row})

@@ -1,19 +1,17 @@
 """Runs: made once from readings, and listed as cards."""
 
 import zlib
+from dataclasses import replace
 from datetime import datetime
-from functools import lru_cache
 
 from dosis.intake.understanding import Choices
-from dosis.run.layout import Layout
-from dosis.run.method import Method
-from dosis.run.outcome.outcome import Outcome
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import revisions
 from dosis.store.cards import Card
 from dosis.store.database import Cursor, Row
 from dosis.store.packing import pack, unpack
+from dosis.store.worked import Worked, readings_of
 
 
 class RunCard(Record):
@@ -48,9 +46,7 @@ class NewRun(Record):
     source: bytes
     choices: Choices
     readings: Readings
-    layout: Layout
-    method: Method
-    outcome: Outcome
+    worked: Worked
 
 
 def create(db: Cursor, new: NewRun, author: str) -> int:
@@ -69,8 +65,8 @@ def create(db: Cursor, new: NewRun, author: str) -> int:
     count = len(new.readings.readings)
     words = f"Run “{new.title}” opened with {count:,} readings ({new.source_name})"
     state = revisions.NewRevision(
-        number=1, origin=1, undo_to=None, redo_to=None, layout=new.layout, method=new.method, outcome=new.outcome,
-        words=words, key=new.key, action="open run",
+        number=1, origin=1, undo_to=None, redo_to=None, worked=replace(new.worked, words=words), key=new.key,
+        action="open run",
     )  # fmt: skip
     revisions.append(db, id, state, author)
     return id
@@ -127,7 +123,7 @@ def readings(db: Cursor, id: int, revision: int | None = None) -> Readings:
         " JOIN readings ON readings.run_id = run.id AND readings.number = revision.readings WHERE run.id = %s",
         revision, id,
     ) or {}  # fmt: skip
-    return _read(row["cells"])
+    return readings_of(row["cells"])
 
 
 def choices(db: Cursor, id: int) -> Choices | None:
@@ -150,11 +146,6 @@ def understood_anew(db: Cursor, id: int, choices: Choices, found: Readings) -> i
         number, pack(choices), pack(found), id,
     )  # fmt: skip
     return number
-
-
-@lru_cache(maxsize=8)  # written once, never altered, and asked for at every key
-def _read(cells: bytes) -> Readings:
-    return unpack(Readings, cells)
 
 
 def source(db: Cursor, id: int) -> bytes | None:

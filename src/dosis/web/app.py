@@ -5,12 +5,12 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
-from starlette.middleware.gzip import GZipMiddleware
 from starlette.staticfiles import StaticFiles
 
 from dosis import __version__
 from dosis.store.database import Database
 from dosis.web import problems
+from dosis.web.compressed import Compressed
 from dosis.web.context import Context
 from dosis.web.guard import Guard, Host
 from dosis.web.headers import Headers
@@ -43,7 +43,7 @@ def create_app(
         responses={"default": {"model": problems.Problem, "description": "What went wrong, and what to do"}},
     )  # fmt: skip
     app.state.context = Context(database, author, tuple(instruments), readiness=readiness or Readiness())
-    app.add_middleware(GZipMiddleware, minimum_size=20_000, compresslevel=1)
+    app.add_middleware(Compressed, minimum_size=20_000, compresslevel=1)
     app.add_middleware(Guard)
     app.add_middleware(Headers)
     app.add_middleware(Host, names=hosts)

@@ -1,26 +1,22 @@
 """What routes need of the application: its database and who is working."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Annotated, cast
+from typing import Annotated, TypeVar, cast
 
 from fastapi import Depends, Request
 
 from dosis.intake.sheets import SourceFile
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices, Intake
-from dosis.run.evaluate import evaluate
-from dosis.run.layout import Layout
-from dosis.run.method import Method
-from dosis.run.outcome.outcome import Outcome
-from dosis.run.readings import Readings
 from dosis.store.database import Database
 from dosis.web.readiness import Readiness
 from dosis.web.workers import Workers
 
 LARGE_TEXT = 150_000  # bytes from which a table is understood in a worker
-LARGE_RUN = (
-    10_000  # numbers from which a run is evaluated in one: handing 5,000 over takes longer than working them out
-)
+LARGE_RUN = 100_000  # bytes, as they are stored, from which a run is evaluated in one: some thousands of readings
+
+Result = TypeVar("Result")
 
 
 @dataclass(frozen=True)
@@ -43,21 +39,17 @@ class Context:
             return _understand(text, choices, files, look_only, first)
         return self.workers.run(_understand, text, choices, files, look_only, first)
 
-    def evaluate(self, readings: Readings, layout: Layout, method: Method, *, whole: bool = False) -> Outcome:
-        """`evaluate`, in a worker where there is much to work out."""
-        if len(readings.readings) * max(len(readings.channels), 1) < LARGE_RUN:
-            return evaluate(readings, layout, method, whole=whole)
-        return self.workers.run(_evaluate, readings, layout, method, whole)
+    def do(self, work: Callable[..., Result], *arguments: object) -> Result:
+        """A piece of work on what is stored, in a worker where that is large."""
+        if sum(len(each) for each in arguments if isinstance(each, bytes)) < LARGE_RUN:
+            return work(*arguments)
+        return self.workers.run(work, *arguments)
 
 
 def _understand(
     text: str, choices: Choices, files: tuple[SourceFile, ...], look_only: bool, first: int | None
 ) -> Intake:
     return understand(text, choices, files=files, look_only=look_only, first=first)
-
-
-def _evaluate(readings: Readings, layout: Layout, method: Method, whole: bool) -> Outcome:
-    return evaluate(readings, layout, method, whole=whole)
 
 
 def _context(request: Request) -> Context:

@@ -114,9 +114,14 @@ def _serve(pipe: Connection, memory: int) -> None:
             work, arguments = pipe.recv()
         except (EOFError, KeyboardInterrupt):
             return
+        # Nearly all that is made stays until the work is done: what is garbage is looked for when nobody waits.
+        gc.disable()
         try:
             pipe.send((True, work(*arguments)))
         except KeyboardInterrupt:
             return
         except Exception as error:
             pipe.send((False, error))
+        del work, arguments
+        gc.enable()
+        gc.collect()

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from dosis.core.units import UnitError
 from dosis.run.changes import Change, ChangeError
+from dosis.run.changing import changed
 from dosis.run.evaluate import ask, look_at_equation, look_at_signal
 from dosis.run.finite import finite
 from dosis.run.layout import Layout, Unit
@@ -66,50 +67,43 @@ class SaveLayout(Record):
 def preview(id: int, trial: Trial, here: Here) -> Preview:
     """What these changes would make of the layout. Nothing is stored."""
     here.readiness.wait()
-    readings, revision = _state(here, id)
-    layout, method, words = revision.layout, revision.method, []
-    for change in trial.changes:
-        try:
-            made = change.apply(readings, layout, method)
-            words.append(change.words(readings, layout, method))
-            layout, method = made
-        except ValueError as error:
-            raise ChangeError(str(error)) from error
+    readings, state = _state(here, id)
+    layout, _, words = changed(readings, state.layout, state.method, trial.changes)
     return Preview(layout=layout, remarks=misfits(readings, layout), words="; ".join(words))
 
 
 @router.post("/runs/{id}/signal")
 def preview_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
     """The first values of every column with these derived ones. Nothing is stored."""
-    readings, revision = _state(here, id)
-    return look_at_signal(readings, revision.layout, revision.method, step)
+    readings, state = _state(here, id)
+    return look_at_signal(readings, state.layout, state.method, step)
 
 
 @router.post("/runs/{id}/equation")
 def preview_equation(id: int, asked: EquationAsked, here: Here) -> EquationLook:
     """What an equation of one's own gives on a series, with every start that was tried. Nothing is stored."""
     here.readiness.wait()
-    readings, revision = _state(here, id)
-    return finite(look_at_equation(readings, revision.layout, revision.method, asked))
+    readings, state = _state(here, id)
+    return finite(look_at_equation(readings, state.layout, state.method, asked))
 
 
 @router.post("/runs/{id}/ask")
 def ask_curve(id: int, asked: Asked, here: Here) -> Told:
     """The signal at a concentration, or the concentration at a signal. Nothing is stored."""
     here.readiness.wait()
-    readings, revision = _state(here, id)
-    return ask(readings, revision.layout, revision.method, asked)
+    readings, state = _state(here, id)
+    return ask(readings, state.layout, state.method, asked)
 
 
 @router.post("/runs/{id}/layouts", status_code=201)
 def save_layout(id: int, wanted: SaveLayout, here: Here) -> SavedLayout:
     """Keep the layout of a plate under a name; a layout that had it before is replaced."""
     with here.database.transaction() as db:
-        revision = revisions.get(db, id)
-        if revision is None:
+        state = revisions.state(db, id)
+        if state is None:
             raise NotFound("run")
         try:
-            made = saved(wanted.name.strip() or wanted.name, runs.readings(db, id), revision.layout, wanted.plate)
+            made = saved(wanted.name.strip() or wanted.name, runs.readings(db, id), state.layout, wanted.plate)
         except ValueError as error:
             raise ChangeError(str(error)) from error
         LAYOUTS.keep(db, made, here.author)
@@ -126,10 +120,10 @@ def work_out(asked: AskWorked) -> Worked:
     return Worked(value=value, unit=unit, working=working)
 
 
-def _state(here: Context, id: int) -> tuple[Readings, revisions.Revision]:
+def _state(here: Context, id: int) -> tuple[Readings, revisions.State]:
     """A run's readings and how it stands now."""
     with here.database.transaction() as db:
-        revision = revisions.get(db, id)
-        if revision is None:
+        state = revisions.state(db, id)
+        if state is None:
             raise NotFound("run")
-        return runs.readings(db, id), revision
+        return runs.readings(db, id), state

@@ -29,7 +29,9 @@ from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import history, revisions, runs, studies
 from dosis.store.database import Cursor
-from dosis.web.context import Here
+from dosis.store.packing import pack, unpack_text
+from dosis.store.worked import evaluated, evaluated_whole
+from dosis.web.context import Context, Here
 from dosis.web.problems import NotFound
 from dosis.web.routes.studies import Title
 
@@ -101,15 +103,15 @@ class Again(Record):
     choices: Choices
 
 
-@router.post("", status_code=201)
-def open_run(new: OpenRun, here: Here) -> RunView:
+@router.post("", status_code=201, response_model=RunView)
+def open_run(new: OpenRun, here: Here) -> Response:
     """Understand, evaluate and store a pasted table or files as a run."""
     here.readiness.wait()
     intake = here.understand(new.text, new.choices, new.files)
     source_name, source = _source(new)
     readings, understood = _ready(intake)
     layout, method = opened(readings, understood, new.question)
-    outcome = here.evaluate(readings, layout, method)
+    made = here.do(evaluated, pack(readings), pack(layout), pack(method))
     with here.database.transaction() as db:
         if studies.get(db, new.study) is None:
             raise NotFound("study")
@@ -117,12 +119,11 @@ def open_run(new: OpenRun, here: Here) -> RunView:
             db,
             runs.NewRun(
                 study=new.study, title=new.title, key=str(new.key), source_name=source_name, source=source,
-                choices=new.choices, readings=readings, layout=layout, method=method,
-                outcome=outcome,
+                choices=new.choices, readings=readings, worked=made,
             ),
             here.author,
         )  # fmt: skip
-        return _view(db, id)
+        return _view(db, id, here, status=201)
 
 
 @router.get("")
@@ -132,54 +133,49 @@ def find_runs(here: Here, find: Annotated[str, Query(max_length=200)] = "") -> l
         return runs.find(db, find)
 
 
-@router.get("/{id}")
-def get_run(id: int, here: Here) -> RunView:
+@router.get("/{id}", response_model=RunView)
+def get_run(id: int, here: Here) -> Response:
     """A run in its current revision."""
     with here.database.transaction() as db:
-        return _view(db, id)
+        return _view(db, id, here)
 
 
-@router.post("/{id}/changes")
-def change_run(id: int, save: Save, here: Here) -> revisions.Revision:
+@router.post("/{id}/changes", response_model=revisions.Revision)
+def change_run(id: int, save: Save, here: Here) -> Response:
     """Make changes as one new revision; 409 when the run has moved on."""
     here.readiness.wait()
     with here.database.transaction() as db:
         _head(db, id)
-        return history.change(db, id, save.based_on, str(save.key), save.changes, here.author, here.evaluate)
+        made = history.change(db, id, save.based_on, str(save.key), save.changes, here.author, here.do)
+    return sent(made)
 
 
-@router.post("/{id}/undo")
-def undo(id: int, move: Move, here: Here) -> revisions.Revision:
+@router.post("/{id}/undo", response_model=revisions.Revision)
+def undo(id: int, move: Move, here: Here) -> Response:
     """A new revision equal to the state before the last change."""
     with here.database.transaction() as db:
         _head(db, id)
-        return history.undo(db, id, move.based_on, str(move.key), here.author)
+        made = history.undo(db, id, move.based_on, str(move.key), here.author, here.do)
+    return sent(made)
 
 
-@router.post("/{id}/redo")
-def redo(id: int, move: Move, here: Here) -> revisions.Revision:
+@router.post("/{id}/redo", response_model=revisions.Revision)
+def redo(id: int, move: Move, here: Here) -> Response:
     """A new revision equal to the state that undo left."""
     with here.database.transaction() as db:
         _head(db, id)
-        return history.redo(db, id, move.based_on, str(move.key), here.author)
+        made = history.redo(db, id, move.based_on, str(move.key), here.author, here.do)
+    return sent(made)
 
 
 @router.get("/{id}/revisions/{number}/working/{group}")
 def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLine]:
     """The full calculation behind one group's numbers, or behind a number of a curve."""
     with here.database.transaction() as db:
-        working = revisions.working(db, id, number)
-        later = working is not None and group not in working
-        revision = revisions.get(db, id, number) if later else None
-        readings = runs.readings(db, id, number) if revision else None
-    if revision and readings:
-        tag = f"{group.partition('.')[0]}."
-        key = next((curve.key for curve in revision.outcome.curves if curve.brief and curve.tag == tag), None)
-        found = None if key is None else look_at_curve(readings, revision.layout, revision.method, key)
-        working = None if found is None else found[1]
-    if working is None or group not in working:
+        working = revisions.working(db, id, number, group, here.do)
+    if working is None:
         raise NotFound("working")
-    return list(working[group])
+    return list(working)
 
 
 @router.get("/{id}/revisions/{number}/curve")
@@ -187,9 +183,9 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
     """One curve of a wall with everything that is left out while it is one of many."""
     here.readiness.wait()
     with here.database.transaction() as db:
-        revision = revisions.get(db, id, number)
-        readings = runs.readings(db, id, number) if revision else None
-    found = look_at_curve(readings, revision.layout, revision.method, key) if revision and readings else None
+        state = revisions.state(db, id, number)
+        readings = runs.readings(db, id, number) if state else None
+    found = look_at_curve(readings, state.layout, state.method, key) if state and readings else None
     if found is None:
         raise NotFound("curve")
     return finite(found[0])
@@ -202,12 +198,12 @@ def get_answers(id: int, form: str, here: Here) -> Response:
     if export is None:
         raise NotFound("kind of file")
     with here.database.transaction() as db:
-        head, revision, readings = _head(db, id), revisions.get(db, id), runs.readings(db, id)
+        head, revision, readings = _head(db, id), revisions.get(db, id, do=here.do), runs.readings(db, id)
     if revision is None:
         raise NotFound("run")
     outcome = revision.outcome
     if export.whole and any(curve.brief for curve in outcome.curves):
-        outcome = here.evaluate(readings, revision.layout, revision.method, whole=True)
+        outcome = here.do(evaluated_whole, pack(readings), pack(revision.layout), pack(revision.method))
     body = export.make(Subject(head.title, readings, revision.layout, outcome))
     return _download(body, f"{head.title}.{form}", export.media)
 
@@ -227,20 +223,20 @@ def get_intake(id: int, here: Here) -> BroughtIn:
     """What a run was made from and how it was understood, to be corrected."""
     with here.database.transaction() as db:
         head, source, choices = _head(db, id), runs.source(db, id) or b"", runs.choices(db, id)
-        revision = revisions.get(db, id)
-    if choices is None or revision is None:
+        state = revisions.state(db, id)
+    if choices is None or state is None:
         raise NotFound("run")
-    choices = choices.model_copy(update={"question": revision.method.question})
+    choices = choices.model_copy(update={"question": state.method.question})
     return BroughtIn(**_brought(head.source_name, source), choices=choices)
 
 
-@router.post("/{id}/intake")
-def understand_anew(id: int, again: Again, here: Here) -> RunView:
+@router.post("/{id}/intake", response_model=RunView)
+def understand_anew(id: int, again: Again, here: Here) -> Response:
     """Understand what a run was made from with other choices, as a new revision; exclusions that still fit stay."""
     here.readiness.wait()
     with here.database.transaction() as db:
         head, source, before = _head(db, id), runs.source(db, id) or b"", runs.readings(db, id)
-        current = revisions.get(db, id)
+        current = revisions.state(db, id)
     if current is None:
         raise NotFound("run")
     brought = _brought(head.source_name, source)
@@ -251,14 +247,12 @@ def understand_anew(id: int, again: Again, here: Here) -> RunView:
     kept = carried_over(before, current.layout, readings, layout)
     if question == current.method.question:
         method = current.method
-    found = history.Anew(
-        choices=again.choices, readings=readings, layout=kept, method=method,
-        outcome=here.evaluate(readings, kept, method),
-        words=anew_words(current.layout, kept, question != current.method.question),
-    )  # fmt: skip
+    words = anew_words(current.layout, kept, question != current.method.question)
+    made = here.do(evaluated, pack(readings), pack(kept), pack(method), words)
+    found = history.Anew(choices=again.choices, readings=readings, worked=made)
     with here.database.transaction() as db:
-        history.understand_anew(db, id, again.based_on, str(again.key), found, here.author)
-        return _view(db, id)
+        history.understand_anew(db, id, again.based_on, str(again.key), found, here.author, here.do)
+        return _view(db, id, here)
 
 
 def _ready(intake: Intake) -> tuple[Readings, Layout]:
@@ -322,8 +316,15 @@ def _head(db: Cursor, id: int) -> runs.RunHead:
     return head
 
 
-def _view(db: Cursor, id: int) -> RunView:
-    head, revision = _head(db, id), revisions.get(db, id)
-    if revision is None:
+def sent(made: revisions.Kept) -> Response:
+    """A revision as it is stored: reading the outcome of a large run only to write it again takes seconds."""
+    return Response(made.json, media_type="application/json")
+
+
+def _view(db: Cursor, id: int, here: Context, *, status: int = 200) -> Response:
+    head, kept = _head(db, id), revisions.kept(db, id, do=here.do)
+    if kept is None:
         raise NotFound("run")
-    return RunView(run=head, readings=runs.readings(db, id), revision=revision)
+    readings = unpack_text(Readings, revisions.cells_of(db, id, kept.head.readings))
+    body = b'{"run":%s,"readings":%s,"revision":%s}' % (head.model_dump_json().encode(), readings, kept.json)
+    return Response(body, status_code=status, media_type="application/json")

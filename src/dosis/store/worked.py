@@ -1,0 +1,114 @@
+"""A state of a run with all that is worked out of it, as bytes: so it is stored and sent, and made in another process.
+
+Everything here takes packed records and returns them, because handing the records of a large run from process to
+process takes longer than working them out.
+"""
+
+import hashlib
+import json
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any, TypeVar
+
+from dosis.run.changes import Change, ChangeError, SetQuestion, SetStep
+from dosis.run.changing import changed
+from dosis.run.evaluate import evaluate, look_at_working
+from dosis.run.layout import Layout
+from dosis.run.method import Method
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.working import WorkingLine
+from dosis.run.questions.registry import question_of
+from dosis.run.readings import Readings
+from dosis.store.cards import card_of
+from dosis.store.packing import pack, text_of, unpack
+from dosis.store.working import Working
+
+Made = TypeVar("Made")
+# Does a piece of work, here or in another process: `do(work, *arguments)`.
+Do = Callable[..., Any]
+
+
+def here(work: Callable[..., Made], *arguments: Any) -> Made:
+    """Do it in this process."""
+    return work(*arguments)
+
+
+@dataclass(frozen=True)
+class Worked:
+    """A state and what came of it.
+
+    layout, method, working, card : packed. outcome : its JSON, without the working; `digest` its SHA-256.
+    answers : the rows of the first leading column, as JSON; `unit` theirs. words : what was changed.
+    """
+
+    layout: bytes
+    method: bytes
+    outcome: bytes
+    digest: bytes
+    working: bytes
+    card: bytes
+    answers: bytes
+    unit: str
+    words: str = ""
+
+
+def worked(layout: Layout, method: Method, outcome: Outcome, words: str = "") -> Worked:
+    """A state with its outcome; what is infinite in it, or no number, becomes none."""
+    text, outcome = text_of(outcome, exclude={"working"})
+    lead = next(iter(outcome.answers.leads), None)
+    rows = [] if lead is None else [
+        [row.key, row.name, row.role.value, found.value, found.lower, found.upper, found.censor]
+        for i, row in enumerate(outcome.answers.rows)
+        for found in (lead.value(i),)
+    ]  # fmt: skip
+    return Worked(
+        layout=pack(layout), method=pack(method), outcome=text, digest=hashlib.sha256(text).digest(),
+        working=pack(Working(lines=outcome.working)), card=pack(card_of(outcome)),
+        answers=json.dumps(rows, ensure_ascii=False).encode(), unit=lead.unit if lead else "", words=words,
+    )  # fmt: skip
+
+
+def evaluated(cells: bytes, layout: bytes, method: bytes, words: str = "") -> Worked:
+    """What comes of packed readings, in that layout, by that method."""
+    what = unpack(Layout, layout), unpack(Method, method)
+    return worked(*what, evaluate(readings_of(cells), *what), words)
+
+
+def evaluated_whole(cells: bytes, layout: bytes, method: bytes) -> Outcome:
+    """The outcome with every curve in full and the working of every group, for a file."""
+    return evaluate(readings_of(cells), unpack(Layout, layout), unpack(Method, method), whole=True)
+
+
+def change_evaluated(cells: bytes, layout: bytes, method: bytes, changes: Sequence[Change]) -> Worked:
+    """The same after changes.
+
+    Raises
+    ------
+    ChangeError : when one does not apply, or they alter nothing.
+    """
+    readings, before, by = readings_of(cells), unpack(Layout, layout), unpack(Method, method)
+    after, how, words = changed(readings, before, by, changes)
+    if (after, how) == (before, by):
+        raise ChangeError("That is how it already is; nothing was changed.")
+    chosen = any(isinstance(each, SetStep | SetQuestion) for each in changes)
+    if how != by and not chosen:
+        words.append(question_of(how.question).opening_words(how.steps))
+    return worked(after, how, evaluate(readings, after, how), "; ".join(words))
+
+
+def stored_worked(layout: bytes, method: bytes, outcome: bytes, working: bytes) -> Worked:
+    """A state with its outcome and working as they are stored."""
+    found = unpack(Outcome, outcome).model_copy(update={"working": unpack(Working, working).lines})
+    return worked(unpack(Layout, layout), unpack(Method, method), found)
+
+
+def working_looked_at(cells: bytes, layout: bytes, method: bytes, id: str) -> tuple[WorkingLine, ...] | None:
+    """The working behind one group or number that was not written down beforehand."""
+    return look_at_working(readings_of(cells), unpack(Layout, layout), unpack(Method, method), id)
+
+
+@lru_cache(maxsize=8)  # written once, never altered, and asked for at every key
+def readings_of(cells: bytes) -> Readings:
+    """Readings as they are stored."""
+    return unpack(Readings, cells)
