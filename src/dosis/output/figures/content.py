@@ -1,0 +1,208 @@
+"""What a figure shows, taken out of a run's outcome: frozen numbers, and the words for them."""
+
+import math
+import re
+from dataclasses import dataclass, replace
+
+from dosis.core.replicates import summarize
+from dosis.core.rounding import MINUS, significant
+from dosis.output.figures.markup import literal
+from dosis.output.figures.unit_setting import label
+from dosis.run.curves.equation import filled
+from dosis.run.layout import Layout
+from dosis.run.look import FigureLook
+from dosis.run.outcome.drawn import Curve
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.roles import ROLES, Role
+
+STRAIGHT_BARS = {"sd": "SD", "sem": "SEM", "interval": "95 % interval", "column": "as given"}
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A point; `low` and `high` are the ends of its error bar."""
+
+    x: float
+    y: float
+    excluded: bool = False
+    low: float | None = None
+    high: float | None = None
+
+
+@dataclass(frozen=True)
+class Trace:
+    """One series: points, a line, its band, and places on it with their names.
+
+    name : in the light notation. equation, r_squared, count : what can be said of its curve.
+    """
+
+    key: str
+    name: str
+    dots: tuple[Dot, ...] = ()
+    line: tuple[tuple[float, float], ...] = ()
+    band: tuple[tuple[float, float, float], ...] = ()
+    marks: tuple[tuple[float, float, str], ...] = ()
+    samples: tuple[tuple[float, float, str], ...] = ()
+    equation: str = ""
+    r_squared: str = ""
+    count: int = 0
+    limits: tuple[tuple[float, str], ...] = ()
+    trust: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Content:
+    """All that a figure shows. x, y : titles of the axes, in the light notation. empty : why there is nothing.
+
+    names : where y stands for things that have names, those names from the top; bars then lie across.
+    titled : whether its axes have titles of their own. padded : whether what is drawn keeps off their ends.
+    scaled_by : the series that the axes have to hold, where those are not only the ones that are shown.
+    """
+
+    traces: tuple[Trace, ...]
+    x: str
+    y: str
+    log: bool = False
+    empty: str = ""
+    names: tuple[str, ...] = ()
+    zero_line: bool = False
+    bars: str = ""
+    padded: bool = True
+    titled: bool = True
+    scaled_by: tuple[Trace, ...] = ()
+
+
+def content_of(outcome: Outcome, layout: Layout, look: FigureLook) -> Content:
+    """What the run's figure shows, by the kind that is asked for."""
+    if look.kind == "answers":
+        return _answers(outcome)
+    curves = [curve for curve in outcome.curves if curve.points or curve.means or curve.line.x]
+    if not curves:
+        problem = outcome.curve.problem or "There is nothing to draw yet."
+        return Content((), _title(outcome.curve.x_label), _title(outcome.curve.y_label), empty=problem)
+    first = curves[0]
+    if look.kind == "residuals":
+        return _residuals(curves, first)
+    names = {group.id: group.name for group in layout.groups}
+    traces = tuple(_trace(curve, look, names, alone=len(curves) == 1) for curve in curves)
+    bars = "" if look.series.bars == "none" else STRAIGHT_BARS[look.series.bars]
+    return Content(traces, _title(first.x_label), _title(first.y_label), first.logarithmic, bars=bars)
+
+
+def _title(text: str) -> str:
+    """An axis as the outcome labels it, "Phosphate / µM", with its unit set."""
+    name, slash, unit = text.rpartition(" / ")
+    return label(literal(name), unit) if slash else literal(text)
+
+
+def _trace(curve: Curve, look: FigureLook, names: dict[str, str], *, alone: bool) -> Trace:
+    line = curve.line
+    # A curve through x and y as one series has no name; what it is of stands at the axes.
+    name = literal(curve.key) if curve.key else "" if alone else "no series"
+    known = [point for point in curve.points if point.state != "excluded"]
+    statistic = {row.name: row.shown for row in curve.statistics}
+    sides = zip(line.x, line.lower, line.upper, strict=True) if line.lower else ()
+    return Trace(
+        key=curve.key, name=name, dots=_dots(curve, look),
+        line=tuple(zip(line.x, line.y, strict=True)), band=tuple(sides),
+        marks=tuple((mark.x, mark.y, literal(mark.text)) for mark in curve.marks),
+        samples=tuple((s.x, s.y, literal(names.get(s.group, ROLES[Role.SAMPLE].name))) for s in curve.samples),
+        equation=_equation(curve, look.notes.digits), r_squared=statistic.get("R²", ""),
+        count=len(known) or len(curve.means),
+        limits=tuple((value, row.name) for row in curve.limits if (value := _number(row.shown)) is not None),
+        trust=None if curve.range is None else (curve.range.lower, curve.range.upper),
+    )  # fmt: skip
+
+
+def _equation(curve: Curve, digits: int) -> str:
+    """The fitted equation with its numbers to so many digits: "*y* = 0.3812 · *x* − 0.002"."""
+    if not curve.parameters or not curve.equation.startswith("y = "):
+        return ""
+    shown = {row.name: significant(row.estimate, digits) for row in curve.parameters}
+    if curve.model == "line" and shown.keys() == {"intercept", "slope"}:
+        sign, size = (
+            ("−", shown["intercept"][1:]) if shown["intercept"].startswith(MINUS) else ("+", shown["intercept"])
+        )
+        return f"*y* = {shown['slope']} · *x* {sign} {size}"
+    text = filled(curve.equation, {name: f"({s})" if s.startswith(MINUS) else s for name, s in shown.items()})
+    text = re.sub(r"([+−]) \(−([^()]*)\)", lambda found: f"{'−' if found[1] == '+' else '+'} {found[2]}", text)
+    text = re.sub(r"^y = \(−([^()]*)\)", r"y = −\1", text)
+    text = re.sub(r"\(−\(−([^()]*)\)\)", r"(\1)", text)
+    text = re.sub(r"\^\(([^()]*)\)", r"^{\1}", text)
+    return re.sub(r"\b([xy])\b", r"*\1*", text)
+
+
+def _dots(curve: Curve, look: FigureLook) -> tuple[Dot, ...]:
+    bars, means = look.series.bars, look.series.points == "means" or not curve.points
+    used = [point for point in curve.points if point.state == "used"]
+    out = [Dot(point.x, point.y, excluded=True) for point in curve.points if point.state != "used"]
+    if bars in ("none", "column") and not means:
+        given = {mean.x: mean.sd for mean in curve.means} if bars == "column" else {}
+        return (*(_barred(Dot(p.x, p.y), given.get(p.x)) for p in used), *out)
+    if curve.means and not used:
+        found = []
+        for mean in curve.means:
+            dot = Dot(mean.x, mean.y)
+            if bars == "interval":
+                found.append(replace(dot, low=mean.lower, high=mean.upper))
+            else:
+                found.append(_barred(dot, {"sd": mean.sd, "column": mean.sd, "sem": mean.sem}.get(bars)))
+        return (*found, *out)
+    at: dict[float, list[float]] = {}
+    for point in used:
+        at.setdefault(point.x, []).append(point.y)
+    made = []
+    for x, values in sorted(at.items()):
+        summary = summarize(values)
+        dot = Dot(x, summary.mean)
+        if bars == "interval":
+            low, high = summary.interval() or (None, None)
+            made.append(replace(dot, low=low, high=high))
+        else:
+            made.append(_barred(dot, {"sd": summary.sd, "sem": summary.sem}.get(bars)))
+    return (*made, *out)
+
+
+def _barred(dot: Dot, half: float | None) -> Dot:
+    return dot if half is None else replace(dot, low=dot.y - half, high=dot.y + half)
+
+
+def _residuals(curves: list[Curve], first: Curve) -> Content:
+    unit = first.x_label if first.turned else first.y_label
+    traces = tuple(
+        Trace(
+            key=curve.key, name=literal(curve.key), count=len(curve.points),
+            dots=tuple(
+                Dot(point.x, point.residual, excluded=point.state != "used")
+                for point in curve.points if point.residual is not None and math.isfinite(point.residual)
+            ),
+        )
+        for curve in curves
+    )  # fmt: skip
+    name, _, of = unit.rpartition(" / ")
+    title = label("Residual", of) if name else "Residual"
+    empty = "" if any(trace.dots for trace in traces) else "There are no residuals to draw: no curve was fitted."
+    return Content(traces, _title(first.x_label), title, first.logarithmic, zero_line=True, empty=empty)
+
+
+def _answers(outcome: Outcome) -> Content:
+    table, lead = outcome.answers, next(iter(outcome.answers.leads), None)
+    if lead is None or not table.rows:
+        return Content((), "", "", empty="This run has no answers to draw yet.")
+    dots = tuple(
+        Dot(value, -float(i), low=lead.lowers[i] if lead.lowers else None, high=lead.uppers[i] if lead.uppers else None)
+        for i, value in enumerate(lead.values)
+        if value is not None
+    )
+    trace = Trace(key="", name="", dots=dots, count=len(dots))
+    empty = "" if dots else "None of the answers is a number."
+    names = tuple(literal(row.name) for row in table.rows)
+    level = f"{100 * lead.level:g} % interval" if lead.level and lead.lowers else ""
+    return Content((trace,), label(literal(lead.name), lead.unit), "", names=names, empty=empty, bars=level)
+
+
+def _number(text: str) -> float | None:
+    try:
+        return float(text.split(maxsplit=1)[0].replace("−", "-"))
+    except (ValueError, IndexError):
+        return None

@@ -1,0 +1,221 @@
+"""Names of series at their lines or in a legend, and notes: each where it covers neither data nor another text."""
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+from matplotlib.patches import FancyArrowPatch
+
+from dosis.output.figures.canvas import INK, Canvas
+from dosis.output.figures.content import Content, Trace
+from dosis.output.figures.faces import ASCENT, broken, set_text
+from dosis.output.figures.looks import Look
+from dosis.output.figures.panel import GAP, LINE, Panel, shown_traces
+from dosis.output.figures.placing import Box, apart
+from dosis.run.look import FigureLook
+
+AT_LINES = 7  # series up to which their names stand at their lines, where they end side by side
+NEAR_END = 0.12  # of the width: how far from the right edge a line may end to have its name beyond it
+SHIFT = 1.1  # lines of text by which a name may be moved from the end of its line
+MOST = 40  # names a legend lists; of more series nobody tells the names apart
+HANDLE = 2.2  # length of a line in the legend, of the size of the text
+
+
+@dataclass(frozen=True)
+class Naming:
+    """Where the names of series go, and how much room beside the axes that takes."""
+
+    how: str
+    right: float = 0.0
+
+
+def naming_of(canvas: Canvas, content: Content, look: FigureLook, outer: Box) -> Naming:
+    """How the series are named, before the axes are laid out."""
+    named = [trace for trace in shown_traces(content, look) if trace.name]
+    wanted = look.words.legend
+    if len(named) < 1 or wanted == "none" or look.kind == "answers":
+        return Naming("none")
+    if wanted in ("auto", "lines") and _ends_side_by_side(named, look, forced=wanted == "lines"):
+        room = max(set_text(name, canvas.size, canvas.face).width for name in _shortened(canvas, named, outer).values())
+        if room <= 0.35 * outer.width:
+            return Naming("lines", room + 0.8 * canvas.size)
+    if wanted == "right":
+        return Naming("right", min(_legend_size(canvas, named, look, outer)[0] + canvas.size, 0.45 * outer.width))
+    return Naming("inside")
+
+
+def _ends_side_by_side(named: list[Trace], look: FigureLook, *, forced: bool) -> bool:
+    if look.series.draw == "points" or not all(trace.line for trace in named):
+        return False
+    if forced:
+        return True
+    if len(named) < 2 or len(named) > AT_LINES or look.axes.x.high is not None:
+        return False
+    ends = [max(x for x, _ in trace.line) for trace in named]
+    low = min(x for trace in named for x, _ in trace.line)
+    far = max(ends)
+    heights = [max(trace.line)[1] for trace in named]
+    low_y, high_y = (end(y for trace in named for _, y in trace.line) for end in (min, max))
+    spread = sorted(heights)
+    least = min((b - a for a, b in pairwise(spread)), default=high_y - low_y)
+    apart_enough = least > 0.035 * (high_y - low_y)
+    return apart_enough and min(ends) >= far - NEAR_END * (far - low)
+
+
+def name_lines(panel: Panel, look: FigureLook, outer: Box) -> bool:
+    """Names beyond the right ends of the lines; False where they would stand too far from them."""
+    canvas, size = panel.canvas, panel.canvas.size
+    named = [trace for trace in panel.traces if trace.name]
+    wanted = []
+    for trace in named:
+        inside = [(x, y) for x, y in trace.line if panel.inside(x, y)]
+        if not inside:
+            return False
+        wanted.append(panel.at(*max(inside))[1])
+    height = LINE * size
+    places = apart(wanted, height, panel.box.bottom, panel.box.top)
+    if places is None:
+        return False
+    if look.words.legend == "auto" and any(abs(a - b) > SHIFT * height for a, b in zip(places, wanted, strict=True)):
+        return False
+    names = _shortened(canvas, named, outer)
+    for i, (trace, place) in enumerate(zip(named, places, strict=True)):
+        color = panel.looks[trace.key].color
+        canvas.write(f"legend-{i}", names[trace.key], panel.box.right + 0.5 * size, place - 0.33 * size, color=color)
+    return True
+
+
+def _shortened(canvas: Canvas, named: list[Trace], outer: Box) -> dict[str, str]:
+    return {trace.key: broken(trace.name, canvas.size, canvas.face, 0.33 * outer.width, 1)[0] for trace in named}
+
+
+def _legend_size(canvas: Canvas, named: list[Trace], look: FigureLook, outer: Box) -> tuple[float, float]:
+    size, names = canvas.size, _shortened(canvas, named[:MOST], outer)
+    widest = max(set_text(name, size, canvas.face).width for name in names.values())
+    rows = min(len(named), MOST) + (len(named) > MOST) + bool(look.words.legend_title)
+    if rows * LINE * size > outer.height:
+        widest = max(widest, set_text(_more(len(named)), size, canvas.face).width)
+    if look.words.legend_title:
+        widest = max(widest, set_text(look.words.legend_title, size, canvas.face).width - (HANDLE + GAP) * size)
+    return widest + (HANDLE + GAP) * size, rows * LINE * size
+
+
+def legend(panel: Panel, look: FigureLook, outer: Box, *, beside: bool) -> bool:
+    """The legend in a corner where it covers nothing, or beside the axes; False where there is no such place."""
+    canvas, size = panel.canvas, panel.canvas.size
+    named = [trace for trace in panel.traces if trace.name]
+    width, height = _legend_size(canvas, named, look, outer)
+    if beside:
+        box: Box | None = Box(panel.box.right + 0.8 * size, panel.box.top - height, width, height)
+        if height > panel.box.height + 3 * size:
+            fit = max(int((panel.box.height + 2 * size) / (LINE * size)) - 2, 1)
+            canvas.remarks.append(f"The legend has room for {fit} of {len(named)} series.")
+            return _write_legend(panel, look, box, named, fit)
+    else:
+        box = panel.room.free(width, height)
+    if box is None:
+        return False
+    panel.room.take(box)
+    return _write_legend(panel, look, box, named, MOST)
+
+
+def _more(count: int) -> str:
+    return f"and {count:,} more"
+
+
+def _write_legend(panel: Panel, look: FigureLook, box: Box | None, named: list[Trace], most: int) -> bool:
+    if box is None:
+        return False
+    canvas, size, names = panel.canvas, panel.canvas.size, _shortened(panel.canvas, named, box)
+    names = {
+        trace.key: broken(trace.name, size, canvas.face, box.width - (HANDLE + GAP) * size + 0.5, 1)[0]
+        for trace in named
+    }
+    line = box.top - LINE * size / 2
+    if look.words.legend_title:
+        canvas.write("legend-title", look.words.legend_title, box.left, line - 0.33 * size)
+        line -= LINE * size
+    for i, trace in enumerate(named[:most]):
+        _handle(panel, panel.looks[trace.key], trace, look, box.left, line)
+        canvas.write(f"legend-{i}", names[trace.key], box.left + (HANDLE + GAP) * size, line - 0.33 * size)
+        line -= LINE * size
+    if len(named) > most:
+        canvas.write("legend-more", _more(len(named) - most), box.left + (HANDLE + GAP) * size, line - 0.33 * size)
+    return True
+
+
+def _handle(panel: Panel, own: Look, trace: Trace, look: FigureLook, left: float, at: float) -> None:
+    canvas, size = panel.canvas, panel.canvas.size
+    if look.series.draw != "points" and trace.line:
+        width = look.series.width or 0.12 * size
+        canvas.line([left, left + HANDLE * size], [at, at], width=width, color=own.color, dash=own.dash, id="legend")
+    if look.series.draw != "line" and trace.dots:
+        marker = min(look.series.size or 0.52 * size, 1.1 * size)
+        canvas.line(
+            [left + HANDLE * size / 2], [at], width=0.09 * size, color=own.color, face=own.color, marker=own.marker,
+            size=marker, dash="none", id="legend",
+        )  # fmt: skip
+
+
+def notes(panel: Panel, look: FigureLook, *, alone: bool) -> None:
+    """Equation, R², n and free texts; those of several series under each other, each by its name."""
+    canvas, size, wanted = panel.canvas, panel.canvas.size, look.notes
+    lines = []
+    for trace in panel.traces:
+        said = [
+            trace.equation if wanted.equation else "",
+            f"*R*^2 = {trace.r_squared}" if wanted.r_squared and trace.r_squared else "",
+            f"*n* = {trace.count}" if wanted.count else "",
+        ]
+        said = [each for each in said if each]
+        if said:
+            head = f"{trace.name}: " if trace.name and not alone else ""
+            lines.append(head + ",  ".join(said))
+    lines = [part for line in lines for part in broken(line, size, canvas.face, 0.9 * panel.box.width)]
+    if lines:
+        _place(panel, "note", lines, None)
+    if wanted.marks:
+        for trace in panel.traces:
+            for x, y, text in trace.marks:
+                if panel.inside(x, y):
+                    _place(panel, "mark", [text], panel.at(x, y))
+    for i, free in enumerate(wanted.free):
+        place = panel.box.left + free.x * panel.box.width, panel.box.bottom + free.y * panel.box.height
+        box = _written(panel, f"free-{i}", [free.text], place[0], place[1] + size / 2)
+        if free.to is not None:
+            end = panel.box.left + free.to[0] * panel.box.width, panel.box.bottom + free.to[1] * panel.box.height
+            start = (min(max(end[0], box.left), box.right), min(max(end[1], box.bottom), box.top))
+            canvas.figure.add_artist(_arrow(canvas, start, end, f"arrow-{i}"))
+
+
+def _place(panel: Panel, id: str, lines: list[str], near: tuple[float, float] | None) -> None:
+    size, face = panel.canvas.size, panel.canvas.face
+    width, height = max(set_text(line, size, face).width for line in lines), len(lines) * LINE * size
+    box = panel.room.free(width, height, near)
+    if box is None:
+        panel.canvas.remarks.append(
+            "There is no free place for a note in the axes; it is left out. Make the paper larger."
+        )
+        return
+    _written(panel, id, lines, box.left, box.top)
+
+
+def _written(panel: Panel, id: str, lines: list[str], left: float, top: float) -> Box:
+    size = panel.canvas.size
+    boxes = [
+        panel.canvas.write(id, line, left, top - k * LINE * size - (LINE - 1) / 2 * size - ASCENT * size)
+        for k, line in enumerate(lines)
+    ]
+    width = max(box.width for box in boxes)
+    made = Box(left, boxes[-1].bottom, width, boxes[0].top - boxes[-1].bottom)
+    panel.room.take(made)
+    return made
+
+
+def _arrow(canvas: Canvas, start: tuple[float, float], end: tuple[float, float], id: str) -> FancyArrowPatch:
+    ends = [(x / canvas.width, y / canvas.height) for x, y in (start, end)]
+    made = FancyArrowPatch(
+        *ends, transform=canvas.figure.transFigure, arrowstyle="-|>", mutation_scale=canvas.size * 0.8,
+        linewidth=0.09 * canvas.size, color=INK, shrinkA=2, shrinkB=1,
+    )  # fmt: skip
+    made.set_gid(id)
+    return made
