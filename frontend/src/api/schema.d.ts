@@ -48,6 +48,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{id}/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Open In Style
+         * @description Have the study's figures open in a saved style.
+         */
+        put: operations["open_in_style"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/intake/wells": {
         parameters: {
             query?: never;
@@ -296,6 +316,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Figure
+         * @description The run's figure with a look that is tried. Nothing is stored.
+         */
+        post: operations["draw_figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/figure.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Numbers
+         * @description The numbers behind the figure, at full precision.
+         */
+        get: operations["get_numbers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/figure.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Figure
+         * @description The figure as a file. outlines : in an SVG, letters as shapes.
+         */
+        get: operations["get_figure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/preview": {
         parameters: {
             query?: never;
@@ -411,6 +491,50 @@ export interface paths {
          */
         post: operations["work_out"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Styles
+         * @description Every saved style.
+         */
+        get: operations["list_styles"];
+        put?: never;
+        /**
+         * Keep Style
+         * @description Keep a look under a name, without what belongs to one figure; a style that had it before is replaced.
+         */
+        post: operations["keep_style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Style
+         * @description Remove a style; figures that have it stay as they are.
+         */
+        delete: operations["remove_style"];
         options?: never;
         head?: never;
         patch?: never;
@@ -947,6 +1071,18 @@ export interface components {
             plate: number;
         };
         /**
+         * ApplyStyle
+         * @description A saved style on the figure; its own words, ends and names stay.
+         */
+        ApplyStyle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "apply_style";
+            style: components["schemas"]["Style"];
+        };
+        /**
          * AskWorked
          * @description A recipe, and the unit wanted.
          */
@@ -1026,6 +1162,74 @@ export interface components {
             dilution?: number | null;
             /** Spike Of */
             spike_of?: string | null;
+        };
+        /**
+         * Axes
+         * @description Both axes, and how they are drawn.
+         */
+        Axes: {
+            /**
+             * @default {
+             *       "scale": "auto",
+             *       "numbers": "auto"
+             *     }
+             */
+            x: components["schemas"]["AxisLook"];
+            /**
+             * @default {
+             *       "scale": "auto",
+             *       "numbers": "auto"
+             *     }
+             */
+            y: components["schemas"]["AxisLook"];
+            /**
+             * Frame
+             * @default two
+             * @enum {string}
+             */
+            frame: "two" | "closed";
+            /**
+             * Ticks
+             * @default out
+             * @enum {string}
+             */
+            ticks: "out" | "in" | "none";
+            /**
+             * Minor
+             * @default false
+             */
+            minor: boolean;
+            /**
+             * Grid
+             * @default false
+             */
+            grid: boolean;
+        };
+        /**
+         * AxisLook
+         * @description One axis. every : the distance of its ticks, on a log axis in decades; decimals : of its numbers.
+         */
+        AxisLook: {
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Scale
+             * @default auto
+             * @enum {string}
+             */
+            scale: "auto" | "linear" | "log";
+            /** Every */
+            every?: number | null;
+            /** Decimals */
+            decimals?: number | null;
+            /**
+             * Numbers
+             * @default auto
+             * @enum {string}
+             */
+            numbers: "auto" | "plain" | "powers";
         };
         /**
          * BlankStep
@@ -1977,6 +2181,43 @@ export interface components {
             y: number;
         };
         /**
+         * Draft
+         * @description A look to draw; None for the one the run has.
+         */
+        Draft: {
+            look?: components["schemas"]["FigureLook"] | null;
+        };
+        /**
+         * DrawnFigure
+         * @description The figure as it will be saved, with the look that made it.
+         *
+         *     x, y : the titles that the axes have by themselves. remarks : what did not fit, and what to do.
+         */
+        DrawnFigure: {
+            /** Svg */
+            svg: string;
+            look: components["schemas"]["FigureLook"];
+            /** Series */
+            series: components["schemas"]["ShownSeries"][];
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+            /** Log */
+            log: boolean;
+            /** Pixels */
+            pixels: [
+                number,
+                number
+            ];
+            /** Alt */
+            alt: string;
+            /** Remarks */
+            remarks: string[];
+            /** Moved */
+            moved: components["schemas"]["Moved"][];
+        };
+        /**
          * Edited
          * @description A cell set right: where it is shown, and what was typed there.
          */
@@ -2156,6 +2397,101 @@ export interface components {
             reason: string;
         };
         /**
+         * FigureLook
+         * @description The look of a figure.
+         *
+         *     kind : what it shows of the run; "before_after" is before and after normalizing. others : runs that are drawn with
+         *     it, over it or in panels beside it. panels : whether each series has a panel of its own, lettered.
+         */
+        FigureLook: {
+            /**
+             * Kind
+             * @default curve
+             * @enum {string}
+             */
+            kind: "curve" | "residuals" | "answers" | "wall" | "before_after";
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["OtherRun"][];
+            /**
+             * Arrange
+             * @default over
+             * @enum {string}
+             */
+            arrange: "over" | "beside";
+            /**
+             * @default {
+             *       "purpose": "column",
+             *       "dpi": 300,
+             *       "background": "white"
+             *     }
+             */
+            paper: components["schemas"]["Paper"];
+            /**
+             * @default {
+             *       "title": "",
+             *       "x": "",
+             *       "y": "",
+             *       "legend_title": "",
+             *       "face": "sans",
+             *       "legend": "auto"
+             *     }
+             */
+            words: components["schemas"]["Words"];
+            /**
+             * @default {
+             *       "x": {
+             *         "numbers": "auto",
+             *         "scale": "auto"
+             *       },
+             *       "y": {
+             *         "numbers": "auto",
+             *         "scale": "auto"
+             *       },
+             *       "frame": "two",
+             *       "ticks": "out",
+             *       "minor": false,
+             *       "grid": false
+             *     }
+             */
+            axes: components["schemas"]["Axes"];
+            /**
+             * @default {
+             *       "draw": "both",
+             *       "palette": "clear",
+             *       "points": "readings",
+             *       "bars": "none",
+             *       "cap": 2,
+             *       "one_sided": false,
+             *       "band": false,
+             *       "excluded": "hollow",
+             *       "samples": false,
+             *       "own": []
+             *     }
+             */
+            series: components["schemas"]["Series"];
+            /**
+             * @default {
+             *       "equation": false,
+             *       "r_squared": false,
+             *       "count": false,
+             *       "digits": 4,
+             *       "marks": false,
+             *       "limits": false,
+             *       "trust": false,
+             *       "free": []
+             *     }
+             */
+            notes: components["schemas"]["Notes"];
+            /**
+             * Panels
+             * @default false
+             */
+            panels: boolean;
+        };
+        /**
          * FillSeries
          * @description A serial dilution over a selection: `top`, then each level the one before divided by `factor`.
          */
@@ -2230,6 +2566,29 @@ export interface components {
             title: string;
             /** Study */
             study: string;
+        };
+        /**
+         * FreeNote
+         * @description A text at a place of the axes, as fractions of their width and height; with an arrow where `to` is given.
+         */
+        FreeNote: {
+            /** Text */
+            text: string;
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
+            /** To */
+            to?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * FromStock
@@ -2368,6 +2727,19 @@ export interface components {
              */
             created_at: string;
             body: components["schemas"]["SavedLayout"];
+        };
+        /** Kept[Style] */
+        Kept_Style_: {
+            /** Id */
+            id: number;
+            /** Author */
+            author: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            body: components["schemas"]["Style"];
         };
         /**
          * KindWord
@@ -2575,6 +2947,8 @@ export interface components {
         /**
          * Method
          * @description A recipe: what the run is asked, and the steps by which it is answered; each kind stands in it once at most.
+         *
+         *     figure : how its figure looks; None while nobody has touched it.
          */
         Method: {
             /** Steps */
@@ -2585,6 +2959,7 @@ export interface components {
              * @enum {string}
              */
             question: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            figure?: components["schemas"]["FigureLook"] | null;
         };
         /**
          * ModelChoice
@@ -2662,6 +3037,20 @@ export interface components {
             key: string;
         };
         /**
+         * Moved
+         * @description Another run on the figure that has moved on since.
+         */
+        Moved: {
+            /** Run */
+            run: number;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /** Current */
+            current: number;
+        };
+        /**
          * NewLookup
          * @description Two pasted columns to keep as a look-up table.
          */
@@ -2678,6 +3067,15 @@ export interface components {
         NewStudy: {
             /** Name */
             name: string;
+        };
+        /**
+         * NewStyle
+         * @description A figure's look to keep as a style.
+         */
+        NewStyle: {
+            /** Name */
+            name: string;
+            look: components["schemas"]["FigureLook"];
         };
         /**
          * NormalizeStep
@@ -2742,6 +3140,54 @@ export interface components {
             references: "shown" | "hidden";
         };
         /**
+         * Notes
+         * @description What is written onto the figure beside its words.
+         *
+         *     marks : places of the curve with their names, such as half-effect doses. trust : the range of the standards.
+         */
+        Notes: {
+            /**
+             * Equation
+             * @default false
+             */
+            equation: boolean;
+            /**
+             * R Squared
+             * @default false
+             */
+            r_squared: boolean;
+            /**
+             * Count
+             * @default false
+             */
+            count: boolean;
+            /**
+             * Digits
+             * @default 4
+             */
+            digits: number;
+            /**
+             * Marks
+             * @default false
+             */
+            marks: boolean;
+            /**
+             * Limits
+             * @default false
+             */
+            limits: boolean;
+            /**
+             * Trust
+             * @default false
+             */
+            trust: boolean;
+            /**
+             * Free
+             * @default []
+             */
+            free: components["schemas"]["FreeNote"][];
+        };
+        /**
          * Number
          * @description What it comes to.
          */
@@ -2802,6 +3248,14 @@ export interface components {
             dilution: number;
         };
         /**
+         * OpenInStyle
+         * @description The style in which figures open; None for none.
+         */
+        OpenInStyle: {
+            /** Style */
+            style: number | null;
+        };
+        /**
          * OpenRun
          * @description A run to make. The same `key` sent again makes nothing new.
          */
@@ -2849,6 +3303,16 @@ export interface components {
             question: "concentration" | "additions" | "dose" | "mortality" | "relation";
         };
         /**
+         * OtherRun
+         * @description Another run on the same figure, in one of its revisions.
+         */
+        OtherRun: {
+            /** Run */
+            run: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Outcome
          * @description All of a run's answers and how they came about.
          */
@@ -2893,6 +3357,34 @@ export interface components {
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
             };
+        };
+        /**
+         * Paper
+         * @description Size and ground of the figure; a width or height of its own stands in place of the purpose's.
+         */
+        Paper: {
+            /**
+             * Purpose
+             * @default column
+             * @enum {string}
+             */
+            purpose: "column" | "one_and_a_half" | "page" | "slide" | "poster" | "report";
+            /** Width */
+            width?: number | null;
+            /** Height */
+            height?: number | null;
+            /**
+             * Dpi
+             * @default 300
+             * @enum {integer}
+             */
+            dpi: 150 | 300 | 600 | 1200;
+            /**
+             * Background
+             * @default white
+             * @enum {string}
+             */
+            background: "white" | "none";
         };
         /**
          * ParameterRow
@@ -3654,7 +4146,7 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"])[];
         };
         /**
          * SaveLayout
@@ -3683,6 +4175,107 @@ export interface components {
             level: components["schemas"]["Quantity"];
             /** Wells */
             wells: components["schemas"]["WellRole"][];
+        };
+        /**
+         * Series
+         * @description All series. `own` : those that differ, in the order in which they are drawn and listed.
+         *
+         *     palette : "clear" and "deep" are told apart by color-blind eyes, too; "order" goes from dark to light.
+         *     bars : what the error bars are. size, width : of markers and lines in points, by default from the text's.
+         */
+        Series: {
+            /**
+             * Draw
+             * @default both
+             * @enum {string}
+             */
+            draw: "both" | "points" | "line";
+            /**
+             * Palette
+             * @default clear
+             * @enum {string}
+             */
+            palette: "clear" | "deep" | "order" | "gray";
+            /** Size */
+            size?: number | null;
+            /** Width */
+            width?: number | null;
+            /**
+             * Points
+             * @default readings
+             * @enum {string}
+             */
+            points: "readings" | "means";
+            /**
+             * Bars
+             * @default none
+             * @enum {string}
+             */
+            bars: "none" | "sd" | "sem" | "interval" | "column";
+            /**
+             * Cap
+             * @default 2
+             */
+            cap: number;
+            /**
+             * One Sided
+             * @default false
+             */
+            one_sided: boolean;
+            /**
+             * Band
+             * @default false
+             */
+            band: boolean;
+            /**
+             * Excluded
+             * @default hollow
+             * @enum {string}
+             */
+            excluded: "hollow" | "off";
+            /**
+             * Samples
+             * @default false
+             */
+            samples: boolean;
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["SeriesLook"][];
+        };
+        /**
+         * SeriesLook
+         * @description One series, by its key; what is None follows all the others.
+         */
+        SeriesLook: {
+            /** Key */
+            key: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /** Name */
+            name?: string | null;
+            /** Color */
+            color?: string | null;
+            /** Marker */
+            marker?: ("circle" | "square" | "triangle" | "diamond" | "down" | "cross" | "plus" | "star") | null;
+            /** Dash */
+            dash?: ("solid" | "dashed" | "dotted" | "dashdot") | null;
+        };
+        /**
+         * SetFigure
+         * @description Another look of the figure; the answers stay.
+         */
+        SetFigure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_figure";
+            figure: components["schemas"]["FigureLook"];
         };
         /**
          * SetQuestion
@@ -3734,6 +4327,18 @@ export interface components {
              * @default []
              */
             choices: string[];
+        };
+        /**
+         * ShownSeries
+         * @description A series as it can be chosen and changed.
+         */
+        ShownSeries: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Color */
+            color: string;
         };
         /**
          * SignalColumn
@@ -3907,7 +4512,7 @@ export interface components {
         };
         /**
          * Study
-         * @description A study and how many runs it holds.
+         * @description A study and how many runs it holds. style_id : of the style in which its figures open.
          */
         Study: {
             /** Id */
@@ -3921,6 +4526,8 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
+            /** Style Id */
+            style_id?: number | null;
         };
         /**
          * StudyView
@@ -3930,6 +4537,15 @@ export interface components {
             study: components["schemas"]["Study"];
             /** Runs */
             runs: components["schemas"]["RunCard"][];
+        };
+        /**
+         * Style
+         * @description A look without what belongs to one figure: no words, ends of axes, names or notes of its own.
+         */
+        Style: {
+            /** Name */
+            name: string;
+            look: components["schemas"]["FigureLook"];
         };
         /**
          * Suggestion
@@ -4004,7 +4620,7 @@ export interface components {
          */
         Trial: {
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"])[];
         };
         /**
          * TriedStart
@@ -4255,6 +4871,48 @@ export interface components {
             upper?: number | null;
         };
         /**
+         * Words
+         * @description What is written, in the light notation; an empty axis title is made from what the axis shows.
+         *
+         *     size : of the text in points, by default the purpose's. legend : where the names of series stand.
+         */
+        Words: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * X
+             * @default
+             */
+            x: string;
+            /**
+             * Y
+             * @default
+             */
+            y: string;
+            /**
+             * Legend Title
+             * @default
+             */
+            legend_title: string;
+            /**
+             * Face
+             * @default sans
+             * @enum {string}
+             */
+            face: "sans" | "serif";
+            /** Size */
+            size?: number | null;
+            /**
+             * Legend
+             * @default auto
+             * @enum {string}
+             */
+            legend: "auto" | "lines" | "inside" | "right" | "none";
+        };
+        /**
          * Worked
          * @description A concentration worked out by a recipe.
          */
@@ -4347,10 +5005,13 @@ export type AnswerColumn = components['schemas']['AnswerColumn'];
 export type AnswerRow = components['schemas']['AnswerRow'];
 export type AnswerTable = components['schemas']['AnswerTable'];
 export type ApplyLayout = components['schemas']['ApplyLayout'];
+export type ApplyStyle = components['schemas']['ApplyStyle'];
 export type AskWorked = components['schemas']['AskWorked'];
 export type Asked = components['schemas']['Asked'];
 export type Assign = components['schemas']['Assign'];
 export type AssignWells = components['schemas']['AssignWells'];
+export type Axes = components['schemas']['Axes'];
+export type AxisLook = components['schemas']['AxisLook'];
 export type BlankStep = components['schemas']['BlankStep'];
 export type BroughtIn = components['schemas']['BroughtIn'];
 export type Candidate = components['schemas']['Candidate'];
@@ -4390,6 +5051,8 @@ export type DoseChecksStep = components['schemas']['DoseChecksStep'];
 export type DoseCurveStep = components['schemas']['DoseCurveStep'];
 export type DosePart = components['schemas']['DosePart'];
 export type Dot = components['schemas']['Dot'];
+export type Draft = components['schemas']['Draft'];
+export type DrawnFigure = components['schemas']['DrawnFigure'];
 export type Edited = components['schemas']['Edited'];
 export type EffectsStep = components['schemas']['EffectsStep'];
 export type Entry = components['schemas']['Entry'];
@@ -4398,8 +5061,10 @@ export type EquationLook = components['schemas']['EquationLook'];
 export type EquationParameter = components['schemas']['EquationParameter'];
 export type Exclude = components['schemas']['Exclude'];
 export type Exclusion = components['schemas']['Exclusion'];
+export type FigureLook = components['schemas']['FigureLook'];
 export type FillSeries = components['schemas']['FillSeries'];
 export type Found = components['schemas']['Found'];
+export type FreeNote = components['schemas']['FreeNote'];
 export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
 export type GroupOutcome = components['schemas']['GroupOutcome'];
@@ -4407,6 +5072,7 @@ export type Include = components['schemas']['Include'];
 export type Instrument = components['schemas']['Instrument'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
+export type KeptStyle = components['schemas']['Kept_Style_'];
 export type KindWord = components['schemas']['KindWord'];
 export type Layout = components['schemas']['Layout'];
 export type LethalStep = components['schemas']['LethalStep'];
@@ -4422,13 +5088,19 @@ export type ModelChoice = components['schemas']['ModelChoice'];
 export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
 export type MortalityPart = components['schemas']['MortalityPart'];
 export type Move = components['schemas']['Move'];
+export type Moved = components['schemas']['Moved'];
 export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
+export type NewStyle = components['schemas']['NewStyle'];
 export type NormalizeStep = components['schemas']['NormalizeStep'];
+export type Notes = components['schemas']['Notes'];
 export type Number = components['schemas']['Number'];
 export type NumberSamples = components['schemas']['NumberSamples'];
+export type OpenInStyle = components['schemas']['OpenInStyle'];
 export type OpenRun = components['schemas']['OpenRun'];
+export type OtherRun = components['schemas']['OtherRun'];
 export type Outcome = components['schemas']['Outcome'];
+export type Paper = components['schemas']['Paper'];
 export type ParameterRow = components['schemas']['ParameterRow'];
 export type Paste = components['schemas']['Paste'];
 export type PastedList = components['schemas']['PastedList'];
@@ -4465,9 +5137,13 @@ export type SamplePoint = components['schemas']['SamplePoint'];
 export type Save = components['schemas']['Save'];
 export type SaveLayout = components['schemas']['SaveLayout'];
 export type SavedLayout = components['schemas']['SavedLayout'];
+export type Series = components['schemas']['Series'];
+export type SeriesLook = components['schemas']['SeriesLook'];
+export type SetFigure = components['schemas']['SetFigure'];
 export type SetQuestion = components['schemas']['SetQuestion'];
 export type SetStep = components['schemas']['SetStep'];
 export type Setting = components['schemas']['Setting'];
+export type ShownSeries = components['schemas']['ShownSeries'];
 export type SignalColumn = components['schemas']['SignalColumn'];
 export type SignalLook = components['schemas']['SignalLook'];
 export type SignalStep = components['schemas']['SignalStep'];
@@ -4481,6 +5157,7 @@ export type Status = components['schemas']['Status'];
 export type StepOutcome = components['schemas']['StepOutcome'];
 export type Study = components['schemas']['Study'];
 export type StudyView = components['schemas']['StudyView'];
+export type Style = components['schemas']['Style'];
 export type Suggestion = components['schemas']['Suggestion'];
 export type Switch = components['schemas']['Switch'];
 export type TimeCourse = components['schemas']['TimeCourse'];
@@ -4496,6 +5173,7 @@ export type VerdictPart = components['schemas']['VerdictPart'];
 export type Weighed = components['schemas']['Weighed'];
 export type WellRole = components['schemas']['WellRole'];
 export type Window = components['schemas']['Window'];
+export type Words = components['schemas']['Words'];
 export type Worked = components['schemas']['Worked'];
 export type WorkingLine = components['schemas']['WorkingLine'];
 export type DosisRunQuestionsRelationLeavingOutLeaveOut = components['schemas']['dosis__run__questions__relation__leaving_out__LeaveOut'];
@@ -4583,6 +5261,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StudyView"];
                 };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_in_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenInStyle"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong, and what to do */
             default: {
@@ -5053,6 +5764,102 @@ export interface operations {
             };
         };
     };
+    draw_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnFigure"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_numbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_figure: {
+        parameters: {
+            query?: {
+                outlines?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+                kind: "svg" | "pdf" | "png" | "tiff";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     preview: {
         parameters: {
             query?: never;
@@ -5249,6 +6056,97 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Worked"];
                 };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_styles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_Style_"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStyle"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong, and what to do */
             default: {

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from dosis.core.numbers import Meaning
 from dosis.core.rounding import given
+from dosis.run.figure_changes import ApplyStyle, SetFigure
 from dosis.run.laying_out import (
     ApplyLayout,
     AssignWells,
@@ -180,7 +181,8 @@ class Rename(Record):
 
 Change = Annotated[
     Exclude | Include | SetStep | SetQuestion | PlaceSignal | Assign | Rename
-    | AssignWells | DescribeWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe,
+    | AssignWells | DescribeWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe
+    | SetFigure | ApplyStyle,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

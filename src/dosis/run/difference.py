@@ -2,6 +2,7 @@
 
 from dosis.core.rounding import given, significant
 from dosis.run.layout import Group, Layout
+from dosis.run.look import told
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.table import AnswerTable
@@ -37,11 +38,12 @@ def difference(
 
 def _settings(before: Method, after: Method) -> tuple[Changed, ...]:
     old = {step.kind: step for step in before.steps}
-    return tuple(
+    steps = tuple(
         changed(each, what=f"{step.title} · {each.what}")
         for step in after.steps
         for each in step.changes(old.get(step.kind))
     )
+    return (*steps, *told(before.figure, after.figure))
 
 
 def _layout(before: Layout, after: Layout) -> tuple[Changed, ...]:

@@ -1,18 +1,19 @@
 """How a run's figure looks: paper, words, axes, series and notes. What is left alone is decided by what is drawn."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
 from dosis.core.numbers import LARGEST
 from dosis.run.record import Record
+from dosis.run.steps.step import Changed
 
 Text = Annotated[str, Field(max_length=2000)]
 Millimeters = Annotated[float, Field(ge=20, le=1200)]
 Points = Annotated[float, Field(ge=6, le=72)]  # below six points nothing is read in print
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 Purpose = Literal["column", "one_and_a_half", "page", "slide", "poster", "report"]
-Kind = Literal["curve", "residuals", "answers", "wall"]
+Kind = Literal["curve", "residuals", "answers", "wall", "before_after"]
 Color = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 Marker = Literal["circle", "square", "triangle", "diamond", "down", "cross", "plus", "star"]
 Dash = Literal["solid", "dashed", "dotted", "dashdot"]
@@ -157,18 +158,93 @@ class Notes(Record):
     free: Annotated[tuple[FreeNote, ...], Field(max_length=30)] = ()
 
 
+class OtherRun(Record):
+    """Another run on the same figure, in one of its revisions."""
+
+    run: int
+    revision: Annotated[int, Field(ge=1)]
+
+
 class FigureLook(Record):
-    """The look of a figure. kind : what it shows of the run."""
+    """The look of a figure.
+
+    kind : what it shows of the run; "before_after" is before and after normalizing. others : runs that are drawn with
+    it, over it or in panels beside it. panels : whether each series has a panel of its own, lettered.
+    """
 
     kind: Kind = "curve"
+    others: Annotated[tuple[OtherRun, ...], Field(max_length=24)] = ()
+    arrange: Literal["over", "beside"] = "over"
     paper: Paper = Paper()
     words: Words = Words()
     axes: Axes = Axes()
     series: Series = Series()
     notes: Notes = Notes()
-    panels: bool = False  # each series in a panel of its own, lettered
+    panels: bool = False
 
     @property
     def text_size(self) -> float:
         """Of the text, in points."""
         return self.words.size or SHEETS[self.paper.purpose].size
+
+
+class Style(Record):
+    """A look without what belongs to one figure: no words, ends of axes, names or notes of its own."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    look: FigureLook
+
+
+def style_of(name: str, look: FigureLook) -> Style:
+    """What of a look can be applied to any figure."""
+    words = look.words.model_copy(update={"title": "", "x": "", "y": "", "legend_title": ""})
+    axes = look.axes.model_copy(update={side: _endless(getattr(look.axes, side)) for side in ("x", "y")})
+    series = look.series.model_copy(update={"own": ()})
+    notes = look.notes.model_copy(update={"free": ()})
+    kept = {"words": words, "axes": axes, "series": series, "notes": notes, "kind": "curve", "others": ()}
+    return Style(name=name, look=look.model_copy(update=kept))
+
+
+def styled(look: FigureLook, style: Style) -> FigureLook:
+    """A look with a style applied; what is its own stays."""
+    new = style.look
+    words = {name: getattr(look.words, name) for name in ("title", "x", "y", "legend_title")}
+    axes = {
+        side: getattr(new.axes, side).model_copy(update={
+            name: getattr(getattr(look.axes, side), name) for name in ("low", "high", "scale", "every", "decimals")
+        })
+        for side in ("x", "y")
+    }  # fmt: skip
+    return look.model_copy(update={
+        "paper": new.paper, "words": new.words.model_copy(update=words), "axes": new.axes.model_copy(update=axes),
+        "series": new.series.model_copy(update={"own": look.series.own}),
+        "notes": new.notes.model_copy(update={"free": look.notes.free}), "panels": new.panels,
+    })  # fmt: skip
+
+
+def _endless(axis: AxisLook) -> AxisLook:
+    return AxisLook(numbers=axis.numbers)
+
+
+def told(before: FigureLook | None, after: FigureLook | None) -> list[Changed]:
+    """What is not the same in two looks."""
+    old, new = (_flat((look or FigureLook()).model_dump(mode="json"), "") for look in (before, after))
+    return [
+        Changed(f"Figure · {name}", _said(old.get(name)), _said(new.get(name)))
+        for name in {**old, **new}
+        if old.get(name) != new.get(name)
+    ]
+
+
+def _flat(part: dict[str, Any], above: str) -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for name, value in part.items():
+        called = f"{above} {name.replace('_', ' ')}".strip()
+        found |= _flat(value, called) if isinstance(value, dict) else {called: value}
+    return found
+
+
+def _said(value: Any) -> str:
+    if isinstance(value, list):
+        return "; ".join(", ".join(_said(v) for v in each.values() if v is not None) for each in value if each)
+    return {None: "by itself", True: "on", False: "off"}.get(value, str(value)) if not isinstance(value, str) else value

@@ -1,5 +1,6 @@
 """Method: the ordered steps from readings to answers, as data."""
 
+from dosis.run.look import FigureLook
 from dosis.run.questions.registry import AnyStep, QuestionId, question_of
 from dosis.run.record import Record
 from dosis.run.steps.blank import BlankStep
@@ -9,10 +10,14 @@ from dosis.run.working import signal_after_blank
 
 
 class Method(Record):
-    """A recipe: what the run is asked, and the steps by which it is answered; each kind stands in it once at most."""
+    """A recipe: what the run is asked, and the steps by which it is answered; each kind stands in it once at most.
+
+    figure : how its figure looks; None while nobody has touched it.
+    """
 
     steps: tuple[AnyStep, ...]
     question: QuestionId = "concentration"
+    figure: FigureLook | None = None
 
     @property
     def signal_after_blank(self) -> bool:
@@ -49,7 +54,7 @@ class Method(Record):
         raise KeyError(kind)
 
     def _of(self, steps: tuple[Step, ...]) -> "Method":
-        return Method(steps=steps, question=self.question)
+        return Method(steps=steps, question=self.question, figure=self.figure)
 
 
 def default_method(question: QuestionId) -> Method:

@@ -39,4 +39,4 @@ def opened(readings: Readings, layout: Layout, question: QuestionId) -> tuple[La
 def opened_method(readings: Readings, before: Layout | None, layout: Layout, method: Method) -> Method:
     """The method as its question opens it with this layout; `before` is the one that was there, None at first."""
     steps = question_of(method.question).opened(readings, before, layout, method.steps)
-    return method if steps == method.steps else Method(steps=steps, question=method.question)
+    return method if steps == method.steps else method.model_copy(update={"steps": steps})

@@ -1,9 +1,10 @@
-"""The shelf: layouts and look-up tables kept by name, for every study."""
+"""The shelf: layouts, look-up tables and styles of figures kept by name, for every study."""
 
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Generic, TypeVar
 
+from dosis.run.look import Style
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout
 from dosis.run.steps.signal import Lookup
@@ -11,7 +12,7 @@ from dosis.store import ledger
 from dosis.store.database import Cursor
 from dosis.store.packing import pack, unpack
 
-Body = TypeVar("Body", SavedLayout, Lookup)
+Body = TypeVar("Body", SavedLayout, Lookup, Style)
 
 
 class Kept(Record, Generic[Body]):
@@ -64,3 +65,4 @@ class Shelf(Generic[Body]):
 
 LAYOUTS = Shelf("saved_layout", SavedLayout, "layout")
 LOOKUPS = Shelf("lookup_table", Lookup, "look-up table")
+STYLES = Shelf("saved_style", Style, "style")

@@ -2,21 +2,26 @@
 
 from datetime import datetime
 
+from dosis.run.look import Style
 from dosis.run.record import Record
 from dosis.store import ledger
 from dosis.store.database import Cursor
+from dosis.store.packing import unpack
 
 
 class Study(Record):
-    """A study and how many runs it holds."""
+    """A study and how many runs it holds. style_id : of the style in which its figures open."""
 
     id: int
     name: str
     runs: int
     created_at: datetime
+    style_id: int | None = None
 
 
-_SELECT = "SELECT id, name, created_at, (SELECT COUNT(*) FROM run WHERE run.study_id = study.id) AS runs FROM study"
+_SELECT = (
+    "SELECT id, name, created_at, style_id, (SELECT COUNT(*) FROM run WHERE run.study_id = study.id) AS runs FROM study"
+)
 
 
 def list_all(db: Cursor) -> list[Study]:
@@ -35,3 +40,28 @@ def create(db: Cursor, name: str, author: str) -> int:
     id = db.run("INSERT INTO study (name) VALUES (%s)", name)
     ledger.write(db, author, "create study", f"Study “{name}” created", study=id)
     return id
+
+
+def open_in_style(db: Cursor, id: int, style: int | None, author: str) -> bool:
+    """Have a study's figures open in a saved style, or in none; whether there are such a study and style."""
+    name = "none"
+    if style is not None:
+        row = db.one("SELECT name FROM saved_style WHERE id = %s FOR UPDATE", style)
+        if row is None:
+            return False
+        name = f"“{row['name']}”"
+    if db.one("SELECT id FROM study WHERE id = %s FOR UPDATE", id) is None:
+        return False
+    db.run("UPDATE study SET style_id = %s WHERE id = %s", style, id)
+    ledger.write(db, author, "style of study", f"Figures of the study open in style {name}", study=id)
+    return True
+
+
+def style_of_run(db: Cursor, run: int) -> Style | None:
+    """The style in which the figures of a run's study open."""
+    row = db.one(
+        "SELECT saved_style.body FROM run JOIN study ON study.id = run.study_id"
+        " JOIN saved_style ON saved_style.id = study.style_id WHERE run.id = %s",
+        run,
+    )
+    return unpack(Style, row["body"]) if row else None

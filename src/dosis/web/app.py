@@ -16,8 +16,8 @@ from dosis.web.guard import Guard, Host
 from dosis.web.headers import Headers
 from dosis.web.mistakes import Mistakes
 from dosis.web.readiness import Readiness
+from dosis.web.routes import figures, intake, laying_out, ledger, models, numbers, runs, shelf, studies
 from dosis.web.routes import instruments as instrument_routes
-from dosis.web.routes import intake, laying_out, ledger, models, numbers, runs, shelf, studies
 
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
@@ -49,7 +49,7 @@ def create_app(
     app.add_middleware(Host, names=hosts)
     app.add_middleware(Mistakes)
     problems.install(app)
-    for routes in (studies, intake, runs, laying_out, shelf, models, ledger, numbers, instrument_routes):
+    for routes in (studies, intake, runs, figures, laying_out, shelf, models, ledger, numbers, instrument_routes):
         app.include_router(routes.router)
 
     @app.get("/api/health", tags=["health"])

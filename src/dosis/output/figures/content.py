@@ -2,6 +2,7 @@
 
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dosis.core.replicates import summarize
@@ -13,6 +14,7 @@ from dosis.run.layout import Layout
 from dosis.run.look import FigureLook
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.readings import Readings
 from dosis.run.roles import ROLES, Role
 
 STRAIGHT_BARS = {"sd": "SD", "sem": "SEM", "interval": "95 % interval", "column": "as given"}
@@ -55,7 +57,8 @@ class Content:
     """All that a figure shows. x, y : titles of the axes, in the light notation. empty : why there is nothing.
 
     names : where y stands for things that have names, those names from the top; bars then lie across.
-    titled : whether its axes have titles of their own. padded : whether what is drawn keeps off their ends.
+    title : over its panel. titled : whether its axes have titles of their own.
+    padded : whether what is drawn keeps off the ends of the axes.
     scaled_by : the series that the axes have to hold, where those are not only the ones that are shown.
     """
 
@@ -69,7 +72,57 @@ class Content:
     bars: str = ""
     padded: bool = True
     titled: bool = True
+    title: str = ""
     scaled_by: tuple[Trace, ...] = ()
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A run on a figure; with its readings, where they are shown as they were read."""
+
+    title: str
+    outcome: Outcome
+    layout: Layout
+    readings: Readings | None = None
+
+
+def contents_of(run: Shown, look: FigureLook, others: Sequence[Shown] = ()) -> tuple[Content, ...]:
+    """The panels of a figure: of one run, of several over each other or beside each other, before and after."""
+    if look.kind == "before_after":
+        return (_before(run), replace(content_of(run.outcome, run.layout, look), title="After"))
+    if not others:
+        return (content_of(run.outcome, run.layout, look),)
+    everyone = (run, *others)
+    each = [content_of(one.outcome, one.layout, look) for one in everyone]
+    if look.arrange == "beside" or look.kind == "answers":
+        return tuple(replace(one, title=literal(of.title)) for one, of in zip(each, everyone, strict=True))
+    traces = tuple(
+        replace(trace, key=f"{i}:{trace.key}", name=literal(of.title) + (f", {trace.name}" if trace.name else ""))
+        for i, (one, of) in enumerate(zip(each, everyone, strict=True)) for trace in one.traces
+    )  # fmt: skip
+    first = next((one for one in each if not one.empty), each[0])
+    return (replace(first, traces=traces, log=any(one.log for one in each)),)
+
+
+def _before(run: Shown) -> Content:
+    """Readings as they were read, against the dose; controls without a series of their own come last."""
+    read = run.readings.numbers if run.readings is not None else {}
+    used = {each.id for each in run.outcome.readings if each.used}
+    dots: dict[str, list[Dot]] = {curve.key: [] for curve in run.outcome.curves}
+    for group in run.layout.groups:
+        level = 0.0 if group.role is Role.VEHICLE else group.level
+        if level is None or group.role in (Role.BLANK, Role.UNUSED):
+            continue
+        name = group.series if group.series in dots else ROLES[group.role].name
+        dots.setdefault(name, []).extend(
+            Dot(level, read[id], excluded=id not in used) for id in group.readings if id in read
+        )
+    traces = tuple(
+        Trace(key=key, name=literal(key), dots=tuple(each), count=len(each)) for key, each in dots.items() if each
+    )
+    first, signal = run.outcome.curve, run.layout.signal.label
+    empty = "" if traces else "There are no readings with a dose to draw."
+    return Content(traces, _title(first.x_label), _title(signal), first.logarithmic, empty=empty, title="Before")
 
 
 def content_of(outcome: Outcome, layout: Layout, look: FigureLook) -> Content:

@@ -1,12 +1,13 @@
 """A figure: what a run shows, drawn once, and written as SVG, PDF, PNG or TIFF of exactly the size asked for."""
 
 import threading
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from matplotlib.artist import Artist
 
 from dosis.output.figures.canvas import MM, Canvas, Placed
-from dosis.output.figures.content import Content, content_of
+from dosis.output.figures.content import Content, Shown, contents_of
 from dosis.output.figures.faces import ASCENT, broken
 from dosis.output.figures.files import File, written
 from dosis.output.figures.labels import legend, name_lines, naming_of, notes
@@ -14,9 +15,7 @@ from dosis.output.figures.marks import draw_traces
 from dosis.output.figures.panel import GAP, LINE, framed, lay_out, shown_traces
 from dosis.output.figures.placing import Box
 from dosis.output.figures.unit_setting import set_title
-from dosis.run.layout import Layout
 from dosis.run.look import FigureLook, Words
-from dosis.run.outcome.outcome import Outcome
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 _ONE_AT_A_TIME = threading.RLock()  # fonts and the settings of a file's kind are shared by all threads
@@ -39,6 +38,12 @@ class Figure:
     def svg(self) -> str:
         """As SVG, with text as text."""
         return self.file("svg").decode()
+
+    def drawn_svg(self) -> tuple[str, list[str]]:
+        """The SVG, and what did not fit in it."""
+        with _ONE_AT_A_TIME:
+            canvas = self._drawn()
+            return written(canvas, self.look, "svg", alt=self.alt).decode(), canvas.remarks
 
     def texts(self) -> list[Placed]:
         """Every text as it is placed, in points."""
@@ -97,15 +102,16 @@ def _titled(canvas: Canvas, whole: Box, panels: list[Content], look: FigureLook)
     return room, [replace(content, x="", y="", titled=False) for content in panels]
 
 
-def figure_of(outcome: Outcome, layout: Layout, look: FigureLook, title: str = "") -> Figure:
-    """The figure of a run."""
-    content = content_of(outcome, layout, look)
+def figure_of(run: Shown, look: FigureLook, others: Sequence[Shown] = ()) -> Figure:
+    """The figure of a run, and of others on it."""
+    contents, title = contents_of(run, look, others), run.title
+    content = contents[0]
     names = [trace.name for trace in content.traces if trace.name]
     of = f" of {', '.join(names[:5])}{' and others' if len(names) > 5 else ''}" if names else ""
     alt = (
         f"{title}: {content.y or 'answers'} against {content.x or 'names'}{of}." if not content.empty else content.empty
     )
-    return Figure((content,), look, alt)
+    return Figure(contents, look, alt)
 
 
 def _grid(whole: Box, count: int, size: float) -> list[Box]:
@@ -141,7 +147,10 @@ def _draw(canvas: Canvas, outer: Box, content: Content, look: FigureLook, letter
         _say(canvas, outer, content.empty)
         return
     alone = len(content.traces) == 1
-    if alone and content.traces[0].name and (letter or look.kind == "wall"):
+    if content.title:
+        line = broken(content.title, size, canvas.face, outer.width - 2 * size, 1)[0]
+        canvas.write("panel-title", line, outer.left + 1.4 * size, outer.top + 0.3 * size)
+    elif alone and content.traces[0].name and (letter or look.kind == "wall"):
         left = outer.left + (1.4 * size if letter else 0)
         for line in broken(content.traces[0].name, size, canvas.face, outer.width - 2 * size, 1):
             canvas.write("panel-title", line, left, outer.top + (0.3 * size if letter else -ASCENT * size))

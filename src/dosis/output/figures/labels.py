@@ -105,15 +105,17 @@ def legend(panel: Panel, look: FigureLook, outer: Box, *, beside: bool) -> bool:
     named = [trace for trace in panel.traces if trace.name]
     width, height = _legend_size(canvas, named, look, outer)
     if beside:
-        box: Box | None = Box(panel.box.right + 0.8 * size, panel.box.top - height, width, height)
+        box = Box(panel.box.right + 0.8 * size, panel.box.top - height, width, height)
         if height > panel.box.height + 3 * size:
             fit = max(int((panel.box.height + 2 * size) / (LINE * size)) - 2, 1)
             canvas.remarks.append(f"The legend has room for {fit} of {len(named)} series.")
             return _write_legend(panel, look, box, named, fit)
     else:
-        box = panel.room.free(width, height)
-    if box is None:
-        return False
+        rim = 0.5 * size  # between the legend and the lines of the axes
+        found = panel.room.free(width + 2 * rim, height + rim)
+        if found is None:
+            return False
+        box = Box(found.left + rim, found.bottom + rim / 2, width, height)
     panel.room.take(box)
     return _write_legend(panel, look, box, named, MOST)
 
@@ -122,10 +124,8 @@ def _more(count: int) -> str:
     return f"and {count:,} more"
 
 
-def _write_legend(panel: Panel, look: FigureLook, box: Box | None, named: list[Trace], most: int) -> bool:
-    if box is None:
-        return False
-    canvas, size, names = panel.canvas, panel.canvas.size, _shortened(panel.canvas, named, box)
+def _write_legend(panel: Panel, look: FigureLook, box: Box, named: list[Trace], most: int) -> bool:
+    canvas, size = panel.canvas, panel.canvas.size
     names = {
         trace.key: broken(trace.name, size, canvas.face, box.width - (HANDLE + GAP) * size + 0.5, 1)[0]
         for trace in named

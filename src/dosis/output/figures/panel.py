@@ -98,12 +98,21 @@ def _fitted(values, look: AxisLook, log: bool, length: float, room_of, axis: str
     """The scale with as many ticks as stand beside each other."""
     count = 7 if axis == "x" else 6
     for room in range(count, 1, -1):
-        made = scaled(values, look, log=log, room=room, pad=content.padded)
+        made = _zero_apart(scaled(values, look, log=log, room=room, pad=content.padded), length, room_of)
         places = [made.fraction(tick.at) * length for tick in made.ticks]
         needs = [room_of(tick) for tick in made.ticks]
         if all(b - a >= (m + n) / 2 for a, b, m, n in zip(places, places[1:], needs, needs[1:], strict=False)):
             return made
     return replace(made, ticks=_thinned(made, length, room_of))
+
+
+def _zero_apart(scale: Scale, length: float, room_of) -> Scale:  # type: ignore[no-untyped-def]
+    """On a broken axis, without the first number where it would touch that of the zero."""
+    if scale.zero_at is None or len(scale.ticks) < 3:
+        return scale
+    zero, first = scale.ticks[:2]
+    near = (scale.fraction(first.at) - scale.fraction(zero.at)) * length < (room_of(zero) + room_of(first)) / 2
+    return replace(scale, ticks=(zero, *scale.ticks[2:])) if near else scale
 
 
 def _thinned(scale: Scale, length: float, room_of) -> tuple[Tick, ...]:  # type: ignore[no-untyped-def]

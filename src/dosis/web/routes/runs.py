@@ -205,7 +205,7 @@ def get_answers(id: int, form: str, here: Here) -> Response:
     if export.whole and any(curve.brief for curve in outcome.curves):
         outcome = here.do(evaluated_whole, pack(readings), pack(revision.layout), pack(revision.method))
     body = export.make(Subject(head.title, readings, revision.layout, outcome))
-    return _download(body, f"{head.title}.{form}", export.media)
+    return download(body, f"{head.title}.{form}", export.media)
 
 
 @router.get("/{id}/source", response_class=Response)
@@ -214,8 +214,8 @@ def get_source(id: int, here: Here) -> Response:
     with here.database.transaction() as db:
         head, source = _head(db, id), runs.source(db, id)
     if "." in head.source_name:
-        return _download(source or b"", head.source_name, "application/octet-stream")
-    return _download(source or b"", f"{head.title}.txt", "text/plain")
+        return download(source or b"", head.source_name, "application/octet-stream")
+    return download(source or b"", f"{head.title}.txt", "text/plain")
 
 
 @router.get("/{id}/intake")
@@ -300,7 +300,8 @@ def _inside(name: str) -> str:
     return last or "file"
 
 
-def _download(body: bytes, name: str, kind: str) -> Response:
+def download(body: bytes, name: str, kind: str) -> Response:
+    """A file to be saved under that name."""
     plain = "".join(c if c.isascii() and (c.isalnum() or c in " .-_") else "_" for c in name)
     headers = {
         "Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name, safe='')}",

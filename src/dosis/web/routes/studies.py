@@ -51,3 +51,17 @@ def get_study(id: int, here: Here) -> StudyView:
         if study is None:
             raise NotFound("study")
         return StudyView(study=study, runs=tuple(runs.in_study(db, id)))
+
+
+class OpenInStyle(Record):
+    """The style in which figures open; None for none."""
+
+    style: int | None
+
+
+@router.put("/{id}/style", status_code=204)
+def open_in_style(id: int, wanted: OpenInStyle, here: Here) -> None:
+    """Have the study's figures open in a saved style."""
+    with here.database.transaction() as db:
+        if not studies.open_in_style(db, id, wanted.style, here.author):
+            raise NotFound("study or style")
