@@ -2205,11 +2205,10 @@ export interface components {
             y: string;
             /** Log */
             log: boolean;
-            /** Pixels */
-            pixels: [
-                number,
-                number
-            ];
+            /** Pixels Across */
+            pixels_across: number;
+            /** Pixels Down */
+            pixels_down: number;
             /** Alt */
             alt: string;
             /** Remarks */
@@ -2569,7 +2568,7 @@ export interface components {
         };
         /**
          * FreeNote
-         * @description A text at a place of the axes, as fractions of their width and height; with an arrow where `to` is given.
+         * @description A text at a place of the axes, as fractions of their width and height; with an arrow to another, if given.
          */
         FreeNote: {
             /** Text */
@@ -2584,11 +2583,10 @@ export interface components {
              * @default 0.5
              */
             y: number;
-            /** To */
-            to?: [
-                number,
-                number
-            ] | null;
+            /** To X */
+            to_x?: number | null;
+            /** To Y */
+            to_y?: number | null;
         };
         /**
          * FromStock

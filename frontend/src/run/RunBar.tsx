@@ -4,10 +4,11 @@ import { Button } from "../ui/Button";
 import { TopBar } from "../ui/TopBar";
 import { useOpenRun } from "./state/open";
 
-export type Tab = "work" | "wall" | "ledger";
+export type Tab = "work" | "wall" | "figure" | "ledger";
 const TABS: { value: Tab; text: string }[] = [
   { value: "work", text: "Work" },
   { value: "wall", text: "Wall" },
+  { value: "figure", text: "Figure" },
   { value: "ledger", text: "Ledger" },
 ];
 

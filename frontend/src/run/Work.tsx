@@ -1,5 +1,5 @@
 /* A run's Work view: what its parts share, and the frame they stand in under the verdict. */
-import { useMemo, useState } from "react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import type { RunView } from "../api/schema";
 import { SkipLinks } from "../ui/SkipLinks";
 import { Columns, type Shape } from "./Columns";
@@ -19,6 +19,7 @@ import { useRunKeys } from "./useRunKeys";
 import { VerdictLine } from "./VerdictLine";
 import { useStepCommands } from "./working/useStepCommands";
 
+const FigureTab = lazy(async () => ({ default: (await import("../figure/FigureTab")).FigureTab }));
 const PARTS = [
   { id: "answers", text: "the answers" },
   { id: "readings", text: "the readings" },
@@ -60,6 +61,11 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
             <main className="flex min-h-0 flex-1 flex-col">
               <h1 className="sr-only">{view.run.title}</h1>
               {tab === "ledger" && <LedgerView />}
+              {tab === "figure" && (
+                <Suspense fallback={null}>
+                  <FigureTab />
+                </Suspense>
+              )}
               {tab === "wall" && <Wall onOpen={() => setTab("work")} />}
               <Columns
                 tab={tab}

@@ -11,6 +11,7 @@ from dosis.run.steps.step import Changed
 Text = Annotated[str, Field(max_length=2000)]
 Millimeters = Annotated[float, Field(ge=20, le=1200)]
 Points = Annotated[float, Field(ge=6, le=72)]  # below six points nothing is read in print
+Share = Annotated[float, Field(ge=0, le=1)]
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 Purpose = Literal["column", "one_and_a_half", "page", "slide", "poster", "report"]
 Kind = Literal["curve", "residuals", "answers", "wall", "before_after"]
@@ -134,12 +135,13 @@ class Series(Record):
 
 
 class FreeNote(Record):
-    """A text at a place of the axes, as fractions of their width and height; with an arrow where `to` is given."""
+    """A text at a place of the axes, as fractions of their width and height; with an arrow to another, if given."""
 
     text: Text
-    x: Annotated[float, Field(ge=0, le=1)] = 0.5
-    y: Annotated[float, Field(ge=0, le=1)] = 0.5
-    to: tuple[Annotated[float, Field(ge=0, le=1)], Annotated[float, Field(ge=0, le=1)]] | None = None
+    x: Share = 0.5
+    y: Share = 0.5
+    to_x: Share | None = None
+    to_y: Share | None = None
 
 
 class Notes(Record):

@@ -28,6 +28,7 @@ class Canvas:
     """A figure of a width and height in points, its face and its size of text.
 
     placed : all texts, so that what overlaps can be found. remarks : what a person should know of the figure.
+    narrow : whether the text leaves too little room for some axes.
     """
 
     width: float
@@ -37,6 +38,7 @@ class Canvas:
     white: bool = True
     placed: list[Placed] = field(default_factory=list)
     remarks: list[str] = field(default_factory=list)
+    narrow: bool = False
 
     def __post_init__(self) -> None:
         self.figure = Figure(figsize=(self.width / 72, self.height / 72), dpi=72)

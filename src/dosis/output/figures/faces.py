@@ -49,7 +49,9 @@ def _measuring(face: Face, bold: bool, italic: bool) -> FT2Font:
 def width(text: str, size: float, face: Face, bold: bool = False, italic: bool = False) -> float:
     """Of a text without notation, in points."""
     measuring = _measuring(face, bold, italic)
-    measuring.set_text(text, 0.0, flags=LoadFlags.NO_HINTING)
+    # What the face lacks is drawn in another, about as wide as an M.
+    known = "".join(char if measuring.get_char_index(ord(char)) else "M" for char in text)
+    measuring.set_text(known, 0.0, flags=LoadFlags.NO_HINTING)
     advance: float = measuring.get_width_height()[0] / 64
     return advance * size / _MEASURED
 

@@ -17,6 +17,7 @@ from dosis.output.figures.placing import Box
 from dosis.output.figures.unit_setting import set_title
 from dosis.run.look import FigureLook, Words
 
+SMALLEST, SMALLER = 6.0, 0.88  # points below which nothing is read in print, and a step down to them
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 _ONE_AT_A_TIME = threading.RLock()  # fonts and the settings of a file's kind are shared by all threads
 
@@ -59,8 +60,23 @@ class Figure:
         return self.svg()
 
     def _drawn(self) -> Canvas:
+        """Drawn with the text as large as it is wanted, or as large as leaves room for the axes."""
+        wanted = size = self.look.text_size
+        canvas = self._at(size)
+        while canvas.narrow and size > SMALLEST:
+            size = max(size * SMALLER, SMALLEST)
+            canvas = self._at(size)
+        if size < wanted:
+            across, down = self.look.paper.size
+            canvas.remarks.append(
+                f"Text of {wanted:g} pt leaves too little room for the axes on {across:g} × {down:g} mm, "
+                f"so it is drawn at {size:.0f} pt. Make the paper larger."
+            )
+        return canvas
+
+    def _at(self, size: float) -> Canvas:
         width, height = (each * MM for each in self.look.paper.size)
-        canvas = Canvas(width, height, self.look.words.face, self.look.text_size, self.look.paper.background == "white")
+        canvas = Canvas(width, height, self.look.words.face, size, self.look.paper.background == "white")
         size, pad = canvas.size, 0.5 * canvas.size
         top = height - pad
         if self.look.words.title:
@@ -106,7 +122,7 @@ def figure_of(run: Shown, look: FigureLook, others: Sequence[Shown] = ()) -> Fig
     """The figure of a run, and of others on it."""
     contents, title = contents_of(run, look, others), run.title
     content = contents[0]
-    names = [trace.name for trace in content.traces if trace.name]
+    names = [trace.name for trace in shown_traces(content, look) if trace.name]
     of = f" of {', '.join(names[:5])}{' and others' if len(names) > 5 else ''}" if names else ""
     alt = (
         f"{title}: {content.y or 'answers'} against {content.x or 'names'}{of}." if not content.empty else content.empty

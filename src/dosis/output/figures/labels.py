@@ -181,8 +181,8 @@ def notes(panel: Panel, look: FigureLook, *, alone: bool) -> None:
     for i, free in enumerate(wanted.free):
         place = panel.box.left + free.x * panel.box.width, panel.box.bottom + free.y * panel.box.height
         box = _written(panel, f"free-{i}", [free.text], place[0], place[1] + size / 2)
-        if free.to is not None:
-            end = panel.box.left + free.to[0] * panel.box.width, panel.box.bottom + free.to[1] * panel.box.height
+        if free.to_x is not None and free.to_y is not None:
+            end = panel.box.left + free.to_x * panel.box.width, panel.box.bottom + free.to_y * panel.box.height
             start = (min(max(end[0], box.left), box.right), min(max(end[1], box.bottom), box.top))
             canvas.figure.add_artist(_arrow(canvas, start, end, f"arrow-{i}"))
 

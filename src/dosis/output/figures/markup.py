@@ -32,7 +32,7 @@ _ESCAPED = re.compile(r"\\([\\^_*{}])")
 # After ^ a number with its signs, a sign or a letter; after _ a number or small letters; in braces anything.
 _UP = re.compile(r"\^(?:\{([^{}]*)\}|([-−+]?\d+(?:\.\d+)?[-−+]?|[-−+*]|[A-Za-zα-ω′]))")
 _DOWN = re.compile(r"_(?:\{([^{}]*)\}|(\d+(?:\.\d+)?|[a-z]+|[A-Z]))")
-_STYLES = re.compile(r"(\*\*|\*)(?=\S)(.+?)(?<=\S)\1", re.DOTALL)
+_STYLES = re.compile(r"(\*\*|\*)(?=\S)(.+?)(?<=\S)\1(?!\*)", re.DOTALL)
 _HIDDEN = {char: chr(0xE000 + i) for i, char in enumerate("\\^_*{}")}  # what was escaped, out of the notation's way
 _SHOWN = str.maketrans({hidden: char for char, hidden in _HIDDEN.items()})
 

@@ -18,6 +18,7 @@ from dosis.run.look import AxisLook, FigureLook
 GAP, LINE = 0.45, 1.22  # between parts, and from line to line, of the size of the text
 TICK = 0.38  # length of a tick, of the size of the text
 NARROW = 0.4  # of the paper: axes below leave the figure to its text
+LEAST = 8.0  # points of an axis, however little room there is
 THIN = 0.09  # width of axes, of the size of the text
 
 
@@ -73,22 +74,21 @@ def lay_out(canvas: Canvas, outer: Box, content: Content, look: FigureLook, *, r
     reach = TICK * size if look.axes.ticks == "out" else 0.0
     below = reach + GAP * size + LINE * size * (1 + len(x_lines)) + (GAP * size if x_lines else 0)
     xs, ys = _extent(content, content.scaled_by or traces, look)
-    height = max(outer.height - below - size, 3 * size)
+    height = max(outer.height - below - size, LEAST)
     y = names[1] if names else _fitted(ys, look.axes.y, False, height, lambda tick: LINE * size * 1.4, "y", content)
     widest = max([set_text(t.text, names[0] if names else size, canvas.face).width for t in y.ticks], default=0.0)
     left = LINE * size * len(y_lines) + (GAP * size if y_lines else 0) + widest + GAP * size + reach
     top = LINE * size if y.power else 0.5 * size
-    width = max(outer.width - left - right - 0.6 * size, 3 * size)
+    width = max(outer.width - left - right - 0.6 * size, LEAST)
     x = _fitted(
         xs, look.axes.x, content.log, width,
         lambda tick: set_text(tick.text, size, canvas.face).width + 0.8 * size, "x", content,
     )  # fmt: skip
     # The last number may reach beyond the end of its axis.
     last = max([x.fraction(t.at) * width + set_text(t.text, size, canvas.face).width / 2 for t in x.ticks], default=0.0)
-    width = max(min(width, width - (last - width - right - 0.4 * size)), 3 * size)
-    box = Box(outer.left + left, outer.bottom + below, width, max(outer.height - below - top, 3 * size))
-    if box.width < NARROW * outer.width or box.height < NARROW * outer.height:
-        canvas.remarks.append("The text leaves little room for the axes. Make the text smaller or the paper larger.")
+    width = max(min(width, width - (last - width - right - 0.4 * size)), LEAST)
+    box = Box(outer.left + left, outer.bottom + below, width, max(outer.height - below - top, LEAST))
+    canvas.narrow |= box.width < NARROW * outer.width or box.height < NARROW * outer.height
     panel = Panel(canvas, box, x, y, Room(box), traces, looks_of([trace.key for trace in content.traces], look.series))
     _write_axes(panel, outer, x_lines, y_lines, look, names[0] if names else size)
     return panel

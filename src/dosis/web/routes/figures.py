@@ -57,7 +57,8 @@ class DrawnFigure(Record):
     x: str
     y: str
     log: bool
-    pixels: tuple[int, int]
+    pixels_across: int
+    pixels_down: int
     alt: str
     remarks: tuple[str, ...]
     moved: tuple[Moved, ...]
@@ -69,10 +70,12 @@ def draw_figure(id: int, draft: Draft, here: Here) -> DrawnFigure:
     here.readiness.wait()
     figure, moved, _ = _figure(id, draft.look, here)
     svg, remarks = figure.drawn_svg()
+    across, down = pixels(figure.look)
     content, look = figure.contents[0], figure.look
     own = looks_of([trace.key for trace in content.traces], look.series)
     return DrawnFigure(
-        svg=svg, look=look, x=content.x, y=content.y, log=content.log, pixels=pixels(look), alt=plain(figure.alt),
+        svg=svg, look=look, x=content.x, y=content.y, log=content.log, pixels_across=across, pixels_down=down,
+        alt=plain(figure.alt),
         series=tuple(
             ShownSeries(key=trace.key, name=trace.name or "The run", color=own[trace.key].color)
             for trace in content.traces
