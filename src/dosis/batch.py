@@ -3,6 +3,7 @@
 import json
 import sys
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -14,11 +15,13 @@ from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices, Intake
 from dosis.output.terminal import answers_text
 from dosis.run.evaluate import evaluate
+from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.opening import opened
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.value import State
 from dosis.run.questions.registry import QUESTIONS, AnyStep
+from dosis.run.readings import Readings
 
 ANSWERED, FAILED, NONE = 0, 1, 2  # what the program ends with
 
@@ -37,19 +40,45 @@ def evaluate_files(
     ------
     Refused : for a file that cannot be read, a question, model or method that there is not.
     """
+    done, warned = work_out(files, question=question, model=model, method=method, whole=json_out is not None)
+    if done is None:
+        return NONE, "", warned
+    if json_out:
+        json_out.write_text(done.outcome.model_dump_json(indent=1) + "\n", "utf-8")
+    return code_of(done.outcome), answers_text(done.outcome), warned
+
+
+@dataclass(frozen=True)
+class WorkedOut:
+    """Files as a run, worked out."""
+
+    readings: Readings
+    layout: Layout
+    method: Method
+    outcome: Outcome
+
+
+def work_out(
+    files: Sequence[Path], *, question: str | None = None, model: str | None = None, method: Path | None = None,
+    whole: bool = False,
+) -> tuple[WorkedOut | None, list[str]]:  # fmt: skip
+    """Files as one run, or None where they are not understood; and what was understood with a doubt.
+
+    Raises
+    ------
+    Refused : as `evaluate_files`.
+    """
     if question is not None and question not in QUESTIONS:
         raise Refused(f"“{question}” is not a question. There are: {', '.join(QUESTIONS)}.")
     intake = _intake(files, Choices(question=question))
     found = intake.understanding
     warned = [each.text.replace("**", "") for each in found.statements if each.state != "ok"]
     if intake.readings is None or intake.layout is None:
-        return NONE, "", warned
+        return None, warned
     layout, default = opened(intake.readings, intake.layout, found.question)
     used = _with_model(_with_steps(default, method), model)
-    outcome = evaluate(intake.readings, layout, used, whole=json_out is not None)
-    if json_out:
-        json_out.write_text(outcome.model_dump_json(indent=1) + "\n", "utf-8")
-    return code_of(outcome), answers_text(outcome), warned
+    outcome = evaluate(intake.readings, layout, used, whole=whole)
+    return WorkedOut(intake.readings, layout, used, outcome), warned
 
 
 def code_of(outcome: Outcome) -> int:

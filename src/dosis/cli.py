@@ -1,6 +1,7 @@
 """The command line: serve, demo, and evaluating a file without a server."""
 
 import json
+from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated
 
@@ -83,6 +84,60 @@ def evaluate(
         typer.echo(f"! {line}", err=True)
     typer.echo(said, nl=False)
     raise typer.Exit(code)
+
+
+Out = Annotated[Path, typer.Option("-o", "--out", help="Where to write it; the ending says what it is.")]
+Question = Annotated[str | None, typer.Option(help="What is asked; without it, what the table proposes.")]
+Model = Annotated[str | None, typer.Option(help="The curve, by its id, such as line or logistic4.")]
+RunOrFiles = Annotated[
+    list[str], typer.Argument(help="Readings, or the number of a run of the server that is running.")
+]
+
+
+@app.command()
+def figure(
+    what: RunOrFiles,
+    out: Out,
+    dpi: Annotated[int, typer.Option(help="Dots per inch of a PNG or TIFF: 150, 300, 600 or 1200.")] = 300,
+    width: Annotated[str | None, typer.Option(help="Such as 85mm, 8.5cm or 3.35in.")] = None,
+    height: Annotated[str | None, typer.Option(help="Such as 64mm.")] = None,
+    look: Annotated[
+        Path | None, typer.Option(help="A JSON file with a look: paper, words, axes, series, notes.")
+    ] = None,
+    question: Question = None,
+    model: Model = None,
+) -> None:
+    """Draw the figure of readings, or of a run, as SVG, PDF, PNG or TIFF."""
+    from dosis.printing import draw_files
+
+    _told(lambda: draw_files(what, out, dpi=dpi, width=width, height=height, look=look, question=question, model=model))
+
+
+@app.command()
+def report(
+    what: RunOrFiles,
+    out: Out,
+    paper: Annotated[str, typer.Option(help="A4 or Letter.")] = "A4",
+    question: Question = None,
+    model: Model = None,
+) -> None:
+    """Write the report of readings, or of a run, as PDF or HTML."""
+    from dosis.printing import report_files
+
+    _told(lambda: report_files(what, out, question=question, model=model, paper=paper))
+
+
+def _told(work: Callable[[], list[str]]) -> None:
+    """Do it, and say what was doubtful or refused."""
+    from dosis.batch import Refused
+
+    try:
+        warned = work()
+    except Refused as error:
+        typer.echo(f"dosis: {error}", err=True)
+        raise typer.Exit(2) from error
+    for line in warned:
+        typer.echo(f"! {line}", err=True)
 
 
 @app.command()

@@ -4,11 +4,15 @@ from uuid import uuid4
 
 import pytest
 
+from dosis.demo import diatom
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.changes import ChangeError, Exclude, Include
 from dosis.run.evaluate import evaluate
+from dosis.run.figure_changes import SetFigure
+from dosis.run.look import Axes, FigureLook
 from dosis.run.method import default_method
+from dosis.run.opening import opened
 from dosis.store import history, revisions, runs, studies
 from dosis.store.database import Database
 from dosis.store.packing import pack
@@ -108,3 +112,12 @@ def test_another_process_makes_the_same_of_it_and_hands_back_what_was_refused(fi
             workers.run(change_evaluated, cells, first.layout, first.method, (Include(readings=(5,)),))
     finally:
         workers.close()
+
+
+def test_another_look_of_the_figure_says_nothing_of_the_curve() -> None:
+    """Of any question: the working opens anew with a layout, not with a figure."""
+    intake = understand(diatom.plate())
+    layout, method = opened(intake.readings, intake.layout, "dose")
+    look = FigureLook(axes=Axes(grid=True))
+    made = change_evaluated(pack(intake.readings), pack(layout), pack(method), (SetFigure(figure=look),))
+    assert made.words == "Figure: axes grid on"

@@ -376,6 +376,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Report
+         * @description The report as the page shows it: a piece of HTML with its own styles.
+         */
+        get: operations["show_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/report.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Report
+         * @description The report of a run as a file.
+         */
+        get: operations["get_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/report.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Study Report
+         * @description The reports of a study's runs in one file, the oldest first, with a contents page.
+         */
+        get: operations["get_study_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/preview": {
         parameters: {
             query?: never;
@@ -5835,6 +5895,109 @@ export interface operations {
             path: {
                 id: number;
                 kind: "svg" | "pdf" | "png" | "tiff";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_report: {
+        parameters: {
+            query?: {
+                /** @description Separated by commas; all by default. */
+                sections?: string;
+                working?: "none" | "first" | "all";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_report: {
+        parameters: {
+            query?: {
+                /** @description Separated by commas; all by default. */
+                sections?: string;
+                paper?: "A4" | "Letter";
+                working?: "none" | "first" | "all";
+            };
+            header?: never;
+            path: {
+                id: number;
+                form: "pdf" | "html";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_study_report: {
+        parameters: {
+            query?: {
+                /** @description Separated by commas; all by default. */
+                sections?: string;
+                paper?: "A4" | "Letter";
+                working?: "none" | "first" | "all";
+            };
+            header?: never;
+            path: {
+                id: number;
+                form: "pdf" | "html";
             };
             cookie?: never;
         };

@@ -53,7 +53,7 @@ export function Sheet({ drawn, scale, onPart }: Props) {
         ref={host}
         data-figure
         style={{ width: width * px }}
-        className={`shadow-sm ${paper.background === "white" ? "bg-white" : "bg-[repeating-conic-gradient(#eee_0_25%,#fff_0_50%)] bg-[length:16px_16px]"}`}
+        className={`shadow-sm ${paper.background === "white" ? "bg-[#fff]" : "bg-[repeating-conic-gradient(#eee_0_25%,#fff_0_50%)] bg-[length:16px_16px]"}`}
       />
     </div>
   );

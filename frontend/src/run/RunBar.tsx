@@ -4,11 +4,12 @@ import { Button } from "../ui/Button";
 import { TopBar } from "../ui/TopBar";
 import { useOpenRun } from "./state/open";
 
-export type Tab = "work" | "wall" | "figure" | "ledger";
+export type Tab = "work" | "wall" | "figure" | "report" | "ledger";
 const TABS: { value: Tab; text: string }[] = [
   { value: "work", text: "Work" },
   { value: "wall", text: "Wall" },
   { value: "figure", text: "Figure" },
+  { value: "report", text: "Report" },
   { value: "ledger", text: "Ledger" },
 ];
 

@@ -20,6 +20,7 @@ import { VerdictLine } from "./VerdictLine";
 import { useStepCommands } from "./working/useStepCommands";
 
 const FigureTab = lazy(async () => ({ default: (await import("../figure/FigureTab")).FigureTab }));
+const ReportTab = lazy(async () => ({ default: (await import("../report/ReportTab")).ReportTab }));
 const PARTS = [
   { id: "answers", text: "the answers" },
   { id: "readings", text: "the readings" },
@@ -61,11 +62,10 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
             <main className="flex min-h-0 flex-1 flex-col">
               <h1 className="sr-only">{view.run.title}</h1>
               {tab === "ledger" && <LedgerView />}
-              {tab === "figure" && (
-                <Suspense fallback={null}>
-                  <FigureTab />
-                </Suspense>
-              )}
+              <Suspense fallback={null}>
+                {tab === "figure" && <FigureTab />}
+                {tab === "report" && <ReportTab />}
+              </Suspense>
               {tab === "wall" && <Wall onOpen={() => setTab("work")} />}
               <Columns
                 tab={tab}

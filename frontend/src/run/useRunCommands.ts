@@ -45,6 +45,7 @@ export function useRunCommands(props: Props): void {
         run: () => exclude([...wells]),
       },
       { id: "figure", text: "Show the figure for print", run: () => setTab("figure") },
+      { id: "report", text: "Show the report", run: () => setTab("report") },
       { id: "ledger", text: "Show the Ledger", run: () => setTab("ledger") },
       { id: "wall", text: "Show the wall of curves", disabled: !walled, run: () => setTab("wall") },
       { id: "work", text: "Show the Work view", run: () => setTab("work") },

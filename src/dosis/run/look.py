@@ -248,5 +248,7 @@ def _flat(part: dict[str, Any], above: str) -> dict[str, Any]:
 
 def _said(value: Any) -> str:
     if isinstance(value, list):
-        return "; ".join(", ".join(_said(v) for v in each.values() if v is not None) for each in value if each)
-    return {None: "by itself", True: "on", False: "off"}.get(value, str(value)) if not isinstance(value, str) else value
+        return "; ".join(", ".join(_said(v) for v in each.values() if v not in (None, "")) for each in value)
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    return "by itself" if value is None else str(value)

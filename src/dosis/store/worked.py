@@ -92,7 +92,7 @@ def change_evaluated(cells: bytes, layout: bytes, method: bytes, changes: Sequen
     if (after, how) == (before, by):
         raise ChangeError("That is how it already is; nothing was changed.")
     chosen = any(isinstance(each, SetStep | SetQuestion) for each in changes)
-    if how != by and not chosen:
+    if how.steps != by.steps and not chosen:
         words.append(question_of(how.question).opening_words(how.steps))
     return worked(after, how, evaluate(readings, after, how), "; ".join(words))
 

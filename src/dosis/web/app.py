@@ -16,7 +16,7 @@ from dosis.web.guard import Guard, Host
 from dosis.web.headers import Headers
 from dosis.web.mistakes import Mistakes
 from dosis.web.readiness import Readiness
-from dosis.web.routes import figures, intake, laying_out, ledger, models, numbers, runs, shelf, studies
+from dosis.web.routes import figures, intake, laying_out, ledger, models, numbers, reports, runs, shelf, studies
 from dosis.web.routes import instruments as instrument_routes
 
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
@@ -49,7 +49,19 @@ def create_app(
     app.add_middleware(Host, names=hosts)
     app.add_middleware(Mistakes)
     problems.install(app)
-    for routes in (studies, intake, runs, figures, laying_out, shelf, models, ledger, numbers, instrument_routes):
+    for routes in (
+        studies,
+        intake,
+        runs,
+        figures,
+        reports,
+        laying_out,
+        shelf,
+        models,
+        ledger,
+        numbers,
+        instrument_routes,
+    ):
         app.include_router(routes.router)
 
     @app.get("/api/health", tags=["health"])
