@@ -21,6 +21,7 @@ from bench.pages import (
     interaction,
     large_runs,
     plate_interaction,
+    printing,
     screening_interaction,
     second_start,
     wall_interaction,
@@ -52,6 +53,7 @@ def main() -> None:
         figures.append(wall_scrolling(home))
         figures += bringing_in(home)
         figures += large_runs(home)
+        figures += printing(home)
     show(figures)
 
 

@@ -269,6 +269,45 @@ def large_runs(home: Path) -> list[Figure]:
     return figures
 
 
+# Milliseconds from a choice of the figure's frame to the redrawn figure.
+REDRAWN = """() => new Promise((done) => {
+  const host = document.querySelector("[data-figure]").shadowRoot;
+  const start = performance.now();
+  const watch = new MutationObserver(() => {
+    watch.disconnect();
+    requestAnimationFrame(() => setTimeout(() => done(performance.now() - start), 0));
+  });
+  watch.observe(host, { childList: true });
+  document.querySelector("input[type=checkbox]").click();
+})"""
+
+
+def printing(home: Path) -> list[Figure]:
+    """A choice of the figure to its redrawn picture; reports of a plate and of 40 curves as PDF."""
+    with _demo(home) as url, _page() as page:
+        page.goto(f"{url}/studies/1")
+        page.get_by_role("link", name="Diatom growth, TP-17").click()
+        page.get_by_role("tab", name="Figure").click()
+        page.locator("[data-figure] svg").wait_for()
+        page.get_by_role("button", name="Axes").first.click()
+        took = []
+        for _ in range(20):
+            took.append(page.evaluate(REDRAWN))
+            page.wait_for_timeout(300)
+        figures = [Figure("choice of a figure to redrawn figure, median", median(took), "ms", 250)]
+        for title, run, aim in (
+            ("Domoic acid, plate 3", "a 96-well run", 3),
+            ("Extract screen, plate 1", "40 curves", 8),
+        ):
+            id = next(r["id"] for r in page.request.get(f"{url}/api/runs", params={"find": title}).json())
+            address = f"{url}/api/runs/{id}/report.pdf"
+            page.request.get(address, timeout=120_000)  # the first starts the process that sets the pages
+            start = time.perf_counter()
+            page.request.get(address, timeout=120_000)
+            figures.append(Figure(f"report of {run} as PDF", time.perf_counter() - start, "s", aim))
+    return figures
+
+
 def revision_size(intake: Intake) -> float:
     """Bytes of a run's revision as it is stored, the mean of those with a whole outcome and those without."""
     if intake.readings is None or intake.layout is None:

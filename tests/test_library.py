@@ -85,3 +85,18 @@ def test_what_is_read_back_is_told_in_the_first_line() -> None:
     import inspect
 
     assert len(str(inspect.signature(fit))) < 600  # types by their short names
+
+
+def test_a_fit_draws_itself() -> None:
+    line = fit("line", [1, 2, 3, 4], [0.11, 0.2, 0.31, 0.39])
+    figure = line.figure(x="Phosphate / uM", y="A880", title="Pier", width=85, height=64)
+    svg = figure._repr_svg_()
+    assert 'width="85mm"' in svg and "Phosphate / µM" in svg and "Pier" in svg
+    assert figure.file("pdf").startswith(b"%PDF-")
+    trace = figure.contents[0].traces[0]
+    assert [dot.x for dot in trace.dots] == [1, 2, 3, 4]
+    assert [y for _, y in trace.line] == pytest.approx(line.predict([x for x, _ in trace.line]).tolist())
+    assert len(trace.band) == len(trace.line) and trace.equation == "*y* = 0.09500 · *x* + 0.01500"
+    doses = [0.1, 0.3, 1, 3, 10, 30]
+    sigmoid = fit("logistic4", doses, [97, 92, 70, 38, 14, 5]).figure(x="Dose / mg L-1")
+    assert sigmoid.contents[0].log and "mg L" in sigmoid.svg()

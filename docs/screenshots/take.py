@@ -104,6 +104,20 @@ def doses(page: Page) -> None:
     take(page, "time")
 
 
+def printed(page: Page) -> None:
+    """The figure of a dose run, and the report of a plate."""
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Diatom growth, TP-17").click()
+    page.get_by_role("tab", name="Figure").click()
+    page.locator("[data-figure] svg").wait_for()
+    take(page, "figure")
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Domoic acid, plate 3").click()
+    page.get_by_role("tab", name="Report").click()
+    page.locator("[data-report]").wait_for()
+    take(page, "report")
+
+
 def main(address: str) -> None:
     """Home, new run, an instrument, the Work view of each kind of run, the wall, the Ledger, a plate being laid out."""
     with sync_playwright() as playwright:
@@ -128,6 +142,7 @@ def main(address: str) -> None:
         page.get_by_role("table", name="Layout").wait_for()
         take(page, "ledger")
         doses(page)
+        printed(page)
         page.goto("/studies/1/new")
         page.get_by_label("Table of readings").wait_for()
         paste(page, TABLE)

@@ -215,3 +215,33 @@ def test_bad_sizes_are_answered_with_a_sentence(page: Page, site: Site) -> None:
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert").filter(has_text="From 6 to 72 pt.")).to_be_visible()
     revision(page, 1)
+
+
+def test_a_report_is_read_narrowed_and_saved(page: Page, site: Site) -> None:
+    open_run(page, site, PHOSPHATE)
+    page.get_by_role("tab", name="Report").click()
+    report = page.locator("[data-report]")
+    expect(report).to_contain_text("Reviewed by, date")
+    expect(report.get_by_role("img", name=re.compile("against"))).to_be_visible()
+    page.get_by_label("Place for signatures").uncheck()
+    expect(report).not_to_contain_text("Reviewed by, date")
+    pick(page, "Paper", "Letter")
+    document = PdfReader(io.BytesIO(saved(page, "Save PDF")))
+    assert float(document.pages[0].mediabox.width) == pytest.approx(612, abs=1)
+    text = " ".join(each.extract_text() for each in document.pages)
+    assert "Pier N" in text and "Reviewed by" not in text
+
+
+def test_the_view_is_exported_with_its_limits(page: Page, site: Site) -> None:
+    open_run(page, site, PHOSPHATE)
+    page.get_by_role("button", name="Axes…").click()
+    page.get_by_label("From", exact=True).first.fill("0")
+    page.get_by_label("To", exact=True).first.fill("5")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Export…").click()
+    page.get_by_role("menuitem", name="Make a figure for print…").click()
+    page.locator("[data-figure] svg").wait_for()
+    group(page, "Axes")
+    expect(page.get_by_label("Where the x axis ends")).to_have_value("5")
+    revision(page, 2)

@@ -369,7 +369,11 @@ export interface paths {
          */
         get: operations["get_figure"];
         put?: never;
-        post?: never;
+        /**
+         * Try Figure
+         * @description The figure as a file with a look that is tried, such as the limits of a view. Nothing is stored.
+         */
+        post: operations["try_figure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2459,7 +2463,8 @@ export interface components {
          * FigureLook
          * @description The look of a figure.
          *
-         *     kind : what it shows of the run; "before_after" is before and after normalizing. others : runs that are drawn with
+         *     kind : what it shows of the run; "before_after" is before and after normalizing, "over_time" lethal doses
+         *         against the time of exposure. others : runs that are drawn with
          *     it, over it or in panels beside it. panels : whether each series has a panel of its own, lettered.
          */
         FigureLook: {
@@ -2468,7 +2473,7 @@ export interface components {
              * @default curve
              * @enum {string}
              */
-            kind: "curve" | "residuals" | "answers" | "wall" | "before_after";
+            kind: "curve" | "residuals" | "answers" | "wall" | "before_after" | "over_time";
             /**
              * Others
              * @default []
@@ -5899,6 +5904,40 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                kind: "svg" | "pdf" | "png" | "tiff";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -21,18 +21,6 @@ export function chooseTheme(theme: Theme): void {
   show(theme);
 }
 
-/** What stands on paper is light: the tokens of the light theme, read while nothing is painted. */
-export function inLight<T>(read: () => T): T {
-  const { dataset } = document.documentElement;
-  const shown = dataset.theme;
-  dataset.theme = "light";
-  try {
-    return read();
-  } finally {
-    if (shown) dataset.theme = shown;
-  }
-}
-
 export function startTheme(): void {
   show(chosenTheme());
   dark.addEventListener("change", () => show(chosenTheme()));

@@ -34,6 +34,10 @@ export function ShowsRow({ look, drawn, keep }: Props) {
     ...(view.revision.method.question === "dose"
       ? [{ value: "before_after" as const, text: "before and after normalizing" }]
       : []),
+    ...(view.revision.outcome.part.kind === "mortality" &&
+    (view.revision.outcome.part.over_time ?? []).length > 0
+      ? [{ value: "over_time" as const, text: "lethal doses over time" }]
+      : []),
   ] as const;
   const toggle = (run: number, revision: number) =>
     keep({

@@ -41,7 +41,7 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
   const walled = room.wallFrom !== undefined && curves.curves.length >= room.wallFrom;
 
   const open = useMemo<OpenRun>(
-    () => ({ view, room, ...lookups, act, exclude, assign }),
+    () => ({ view, room, ...lookups, act, exclude, assign, show: setTab }),
     [view, room, lookups, act, exclude],
   );
   useRunKeys({ selected, shape, act, exclude, assign });

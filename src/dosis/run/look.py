@@ -14,7 +14,7 @@ Points = Annotated[float, Field(ge=6, le=72)]  # below six points nothing is rea
 Share = Annotated[float, Field(ge=0, le=1)]
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 Purpose = Literal["column", "one_and_a_half", "page", "slide", "poster", "report"]
-Kind = Literal["curve", "residuals", "answers", "wall", "before_after"]
+Kind = Literal["curve", "residuals", "answers", "wall", "before_after", "over_time"]
 Color = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 Marker = Literal["circle", "square", "triangle", "diamond", "down", "cross", "plus", "star"]
 Dash = Literal["solid", "dashed", "dotted", "dashdot"]
@@ -170,7 +170,8 @@ class OtherRun(Record):
 class FigureLook(Record):
     """The look of a figure.
 
-    kind : what it shows of the run; "before_after" is before and after normalizing. others : runs that are drawn with
+    kind : what it shows of the run; "before_after" is before and after normalizing, "over_time" lethal doses
+        against the time of exposure. others : runs that are drawn with
     it, over it or in panels beside it. panels : whether each series has a panel of its own, lettered.
     """
 

@@ -12,6 +12,7 @@ from starlette.exceptions import HTTPException
 
 from dosis.instruments.protocol import InstrumentError
 from dosis.intake.text import IntakeError
+from dosis.output.figures.files import TooLarge
 from dosis.run.changes import ChangeError
 from dosis.run.record import Record
 from dosis.store.database import DiskFull, Unavailable
@@ -67,6 +68,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(IntakeError)
     @app.exception_handler(ChangeError)
+    @app.exception_handler(TooLarge)
     def unusable(_: Request, error: Exception) -> JSONResponse:
         return respond(Problem(kind="unusable", status=422, title="This cannot be used as it is.", detail=str(error)))
 

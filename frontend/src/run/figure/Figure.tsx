@@ -10,9 +10,10 @@ import { FitLine } from "./FitLine";
 import type { Limits } from "./limits";
 import { MeanMarks } from "./MeanMarks";
 import { SampleMark, StandardMark } from "./marks";
-import { beside, OtherCurves } from "./OtherCurves";
+import { OtherCurves } from "./OtherCurves";
 import { LEFT, plotOf, RIGHT, TOP } from "./plot";
 import { ResidualStrip } from "./ResidualStrip";
+import { SeriesNames } from "./SeriesNames";
 import { TrustedRange } from "./TrustedRange";
 import { ZoomPane } from "./ZoomPane";
 
@@ -76,16 +77,7 @@ export function Figure(props: Props) {
       {strip && <path d={`M${LEFT} ${bottom}H${width - RIGHT}`} stroke="var(--color-ink)" />}
       <ZoomPane x={x} y={y} log={log} limits={limits} onLimits={onLimits} axisAt={floor} />
       {curves.length > 1 && (
-        <OtherCurves
-          curves={curves}
-          curve={curve}
-          x={x}
-          y={y}
-          log={log}
-          bars={bars}
-          unmarked={room.figure.unmarked ?? false}
-          onChoose={chooseCurve}
-        />
+        <OtherCurves curves={curves} curve={curve} x={x} y={y} log={log} bars={bars} onChoose={chooseCurve} />
       )}
       <FitLine curve={curve} plot={plot} band={band} color={color} />
       {half !== null && half > y.domain()[0]! && half < y.domain().at(-1)! && (
@@ -135,22 +127,16 @@ export function Figure(props: Props) {
           onSelect={() => select({ group: sample.group, reading: sample.reading ?? null })}
         />
       ))}
-      {ofSeries &&
-        !room.figure.unmarked &&
-        (curve.marks ?? []).slice(0, 1).map((mark) => (
-          <text
-            key={mark.text}
-            x={x(mark.x) + beside(curves, curve, x).dx}
-            y={Math.max(y(mark.y) - 8, TOP + 12)}
-            textAnchor={beside(curves, curve, x).anchor}
-            fontSize={13}
-            fontWeight={600}
-            fill={color}
-          >
-            {curves.length > 1 ? `${curve.key} ` : ""}
-            {mark.text}
-          </text>
-        ))}
+      {(curves.length > 1 || ofSeries) && (
+        <SeriesNames
+          curves={curves}
+          curve={curve}
+          plot={plot}
+          log={log}
+          unmarked={room.figure.unmarked ?? false}
+          ofSeries={ofSeries}
+        />
+      )}
       <Chosen curve={curve} points={points} plot={plot} />
       {ruled && curve.points.some((point) => point.y <= 0 || point.y >= 100) && (
         <text x={LEFT + 8} y={TOP + 14} fontSize={12} fill="var(--color-graphite)">

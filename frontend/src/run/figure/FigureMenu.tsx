@@ -1,78 +1,45 @@
-/* Taking the figure along as it stands: SVG or PNG, copied or downloaded. */
-
+/* Taking the figure along with the limits it is seen in: drawn for print by the same renderer as the Figure tab. */
 import { DropdownMenu } from "radix-ui";
-import type { RefObject } from "react";
 import { toast } from "sonner";
-import { inLight } from "../../app/theme";
+import { problemOf } from "../../api/client";
+import type { FigureLook } from "../../api/schema";
+import { copied, filed, fileOf } from "../../figure/files";
 import { Button } from "../../ui/Button";
 import { useOpenRun } from "../state/open";
+import { type Limits, WHOLE } from "./limits";
 
 const ITEM = "rounded-md px-3 py-1 outline-none data-[highlighted]:bg-permanganate-tint";
-const SCALE = 3; // pixels of the picture for each of the screen, enough for print
 
-/** The figure with its colors and faces written in, since outside the page nobody knows our tokens. */
-function standalone(frame: HTMLElement): { text: string; width: number; height: number } | null {
-  const drawn = frame.querySelector("svg");
-  if (!drawn) return null;
-  const copy = drawn.cloneNode(true) as SVGSVGElement;
-  const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-  copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
-  copy.setAttribute("font-family", "'Source Sans 3', 'Source Sans Pro', sans-serif");
-  const { width, height } = drawn.getBoundingClientRect();
-  copy.setAttribute("viewBox", `0 0 ${width} ${height}`);
-  const drawing = new XMLSerializer().serializeToString(copy);
-  const text = inLight(() => drawing.replace(/var\((--[\w-]+)\)/g, (_, name: string) => token(name)));
-  return { text, width, height };
-}
-
-async function picture(frame: HTMLElement): Promise<Blob> {
-  const figure = standalone(frame);
-  if (!figure) throw new Error("There is no figure yet.");
-  const image = new Image();
-  const address = URL.createObjectURL(new Blob([figure.text], { type: "image/svg+xml" }));
-  try {
-    image.src = address;
-    await image.decode();
-  } finally {
-    URL.revokeObjectURL(address);
-  }
-  const canvas = document.createElement("canvas");
-  canvas.width = figure.width * SCALE;
-  canvas.height = figure.height * SCALE;
-  const context = canvas.getContext("2d")!;
-  context.fillStyle = "white";
-  context.fillRect(0, 0, canvas.width, canvas.height);
-  context.drawImage(image, 0, 0, canvas.width, canvas.height);
-  return new Promise((done, fail) =>
-    canvas.toBlob(
-      (blob) => (blob ? done(blob) : fail(new Error("The picture could not be made."))),
-      "image/png",
-    ),
-  );
-}
-
-function save(blob: Blob, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
-}
-
-export function FigureMenu({ frame }: { frame: RefObject<HTMLDivElement | null> }) {
-  const { view } = useOpenRun();
-  const title = view.run.title;
-  const attempt = async (what: (frame: HTMLElement) => Promise<string>) => {
-    try {
-      toast.success(await what(frame.current!));
-    } catch (error) {
-      toast.error(error instanceof Error ? error.message : "The figure could not be exported.");
-    }
+/** The run's look with the axes as they are seen. */
+function seen(look: FigureLook | null, limits: Limits, log: boolean | null): FigureLook {
+  const ends = (side: "x" | "y") => {
+    const [low, high] = limits[side] ?? [null, null];
+    const scale = side === "x" && log !== null ? { scale: log ? ("log" as const) : ("linear" as const) } : {};
+    return { ...look?.axes?.[side], ...scale, low, high };
   };
-  const svg = (element: HTMLElement) => {
-    const figure = standalone(element);
-    if (!figure) throw new Error("There is no figure yet.");
-    return new Blob([figure.text], { type: "image/svg+xml" });
+  return { ...look, axes: { ...look?.axes, x: ends("x"), y: ends("y") } } as FigureLook;
+}
+
+interface Props {
+  limits?: Limits;
+  /** Whether x is on a log axis; null where it cannot be. */
+  log?: boolean | null;
+  /** What is seen, where it is not the curves. */
+  kind?: FigureLook["kind"];
+}
+
+export function FigureMenu({ limits = WHOLE, log = null, kind }: Props) {
+  const { view, act, show } = useOpenRun();
+  const { id, title } = view.run;
+  const look = { ...seen(view.revision.method.figure ?? null, limits, log), ...(kind && { kind }) };
+  const attempt = async (what: Promise<unknown>, done: string) => {
+    try {
+      await what;
+      toast.success(done);
+    } catch (error) {
+      const problem = problemOf(error);
+      toast.error(problem.detail || problem.title);
+    }
   };
   return (
     <DropdownMenu.Root>
@@ -89,37 +56,34 @@ export function FigureMenu({ frame }: { frame: RefObject<HTMLDivElement | null> 
         >
           <DropdownMenu.Item
             className={ITEM}
-            onSelect={() =>
-              attempt(async (element) => {
-                await navigator.clipboard.write([new ClipboardItem({ "image/png": picture(element) })]);
-                return "Figure copied.";
-              })
-            }
+            onSelect={() => {
+              if (limits.x || limits.y || kind)
+                act({ kind: "change", changes: [{ kind: "set_figure", figure: look }], words: "Figure" });
+              show("figure");
+            }}
+          >
+            Make a figure for print…
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={ITEM}
+            onSelect={() => attempt(copied(fileOf(id, "png"), look), "Figure copied.")}
           >
             Copy as a picture
           </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={ITEM}
-            onSelect={() =>
-              attempt(async (element) => {
-                save(svg(element), `${title}.svg`);
-                return "SVG downloaded.";
-              })
-            }
-          >
-            Download SVG
-          </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={ITEM}
-            onSelect={() =>
-              attempt(async (element) => {
-                save(await picture(element), `${title}.png`);
-                return "PNG downloaded.";
-              })
-            }
-          >
-            Download PNG
-          </DropdownMenu.Item>
+          {(["svg", "png"] as const).map((kind) => (
+            <DropdownMenu.Item
+              key={kind}
+              className={ITEM}
+              onSelect={() =>
+                attempt(
+                  filed(fileOf(id, kind), `${title}.${kind}`, look),
+                  `${kind.toUpperCase()} downloaded.`,
+                )
+              }
+            >
+              Download {kind.toUpperCase()}
+            </DropdownMenu.Item>
+          ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -89,7 +89,7 @@ function OfCurves({ onOther }: { onOther: () => void }) {
           ranged={look.trusted && curve.range ? ranged : null}
           onRanged={setRanged}
         />
-        <FigureMenu frame={frame} />
+        <FigureMenu limits={limits} log={above ? log : null} />
       </div>
       {curves.length > 1 && (
         <p className="mb-1 flex items-center gap-2 text-graphite">

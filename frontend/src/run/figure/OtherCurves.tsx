@@ -9,24 +9,9 @@ import { MeanMarks } from "./MeanMarks";
 
 const DASHES = ["6 3", "2 3", "9 3 2 3", "12 4"]; // told apart without color
 
-const NAMED = 8; // curves up to which each carries its name
+const NAMED = 8; // curves up to which each has its color and its points
 const MANY = 200; // curves from which they are drawn in sheaves: nobody can point at one of them
 const SHEAVES = 24;
-const LETTER = 7; // pixels a letter of a name takes
-
-/** On which side of its mark a curve's name stands: the leftmost to the left, so that two do not meet, if it has room. */
-export function beside(
-  curves: readonly Curve[],
-  curve: Curve,
-  x: XScale,
-): { dx: number; anchor: "start" | "end" } {
-  const at = (each: Curve) => each.marks?.[0]?.x ?? Number.POSITIVE_INFINITY;
-  const first = curves.length > 1 && curves.every((each) => each === curve || at(each) >= at(curve));
-  const name = `${curve.key} ${curve.marks?.[0]?.text ?? ""}`;
-  return first && x(at(curve)) - x.range[0] > LETTER * name.length
-    ? { dx: -8, anchor: "end" }
-    : { dx: 8, anchor: "start" };
-}
 
 interface Props {
   curves: readonly Curve[];
@@ -35,12 +20,10 @@ interface Props {
   y: ScaleLinear<number, number>;
   log: boolean;
   bars: Bars;
-  /** Whether marked places carry no text. */
-  unmarked: boolean;
   onChoose: (key: string) => void;
 }
 
-export function OtherCurves({ curves, curve, x, y, log, bars, unmarked, onChoose }: Props) {
+export function OtherCurves({ curves, curve, x, y, log, bars, onChoose }: Props) {
   const lineOf = (each: Curve) => {
     const at = each.line.x.flatMap((value, k) => (log && value <= 0 ? [] : [k]));
     return polyline(
@@ -71,8 +54,6 @@ export function OtherCurves({ curves, curve, x, y, log, bars, unmarked, onChoose
         const few = curves.length <= NAMED;
         const color = doses && few ? SERIES[i % SERIES.length]! : "var(--color-graphite)";
         const line = lineOf(each);
-        const last = each.line.x.findLastIndex((value) => !log || value > 0);
-        const mark = unmarked ? undefined : each.marks?.[0];
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: by key another curve is chosen above the figure
           <g
@@ -102,21 +83,6 @@ export function OtherCurves({ curves, curve, x, y, log, bars, unmarked, onChoose
                 strokeOpacity={0.7}
               />
             ))}
-            {last >= 0 && few && (
-              <text
-                x={
-                  mark
-                    ? x(mark.x) + beside(curves, each, x).dx
-                    : Math.min(x(each.line.x[last]!) - 6, x.range[1] - 6)
-                }
-                y={Math.max(y(mark?.y ?? each.line.y[last]!) - 6, (y.range().at(-1) ?? 0) + 12)}
-                textAnchor={mark ? beside(curves, each, x).anchor : "end"}
-                fontSize={12}
-                fill={color}
-              >
-                {each.key} {mark?.text}
-              </text>
-            )}
           </g>
         );
       })}

@@ -2,6 +2,7 @@
 import { createContext, useContext, useMemo } from "react";
 import type { Group, Reading, ReadingOutcome, RunView } from "../../api/schema";
 import type { Room } from "../questions/room";
+import type { Tab } from "../RunBar";
 import type { Action } from "./useActions";
 
 export interface OpenRun {
@@ -14,6 +15,8 @@ export interface OpenRun {
   act: (action: Action) => void;
   /** Exclude readings (asking for the reason), or include them again when all are excluded. */
   exclude: (readings: readonly number[]) => void;
+  /** Show another view of the run. */
+  show: (tab: Tab) => void;
   /** Say what a group is. */
   assign: (group: string) => void;
 }

@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from importlib import import_module
 from typing import Any, Literal
 
 import numpy as np
@@ -114,6 +115,18 @@ class Fit(Fitted):
     def to_frame(self, level: float = 0.95) -> Any:
         """The table of parameters as a data frame, where pandas is installed. Raises ImportError."""
         return to_frame(self, level)
+
+    def figure(self, **choices: Any) -> Any:
+        """Points and curve as a figure that shows itself in a notebook: `figure(x="Phosphate / uM", title="Pier")`.
+
+        It saves itself, too: `fit.figure().file("pdf")`. choices : see `dosis.output.figures.fitted.figure_of_fit`.
+
+        Raises
+        ------
+        ImportError : where what draws is not installed: pip install '.[figures]'.
+        """
+        # Known by name alone: the core computes without it.
+        return import_module("dosis.output.figures.fitted").figure_of_fit(self, **choices)
 
     def _repr_html_(self) -> str:
         return as_html(self)

@@ -2,7 +2,7 @@
 
 import math
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from dosis.core.replicates import summarize
@@ -14,6 +14,7 @@ from dosis.run.layout import Layout
 from dosis.run.look import FigureLook
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.mortality.part import MortalityPart
 from dosis.run.readings import Readings
 from dosis.run.roles import ROLES, Role
 
@@ -129,6 +130,8 @@ def content_of(outcome: Outcome, layout: Layout, look: FigureLook) -> Content:
     """What the run's figure shows, by the kind that is asked for."""
     if look.kind == "answers":
         return _answers(outcome)
+    if look.kind == "over_time":
+        return _over_time(outcome)
     curves = [curve for curve in outcome.curves if curve.points or curve.means or curve.line.x]
     if not curves:
         problem = outcome.curve.problem or "There is nothing to draw yet."
@@ -154,30 +157,31 @@ def _trace(curve: Curve, look: FigureLook, names: dict[str, str], *, alone: bool
     name = literal(curve.key) if curve.key else "" if alone else "no series"
     known = [point for point in curve.points if point.state != "excluded"]
     statistic = {row.name: row.shown for row in curve.statistics}
+    estimates = {row.name: row.estimate for row in curve.parameters}
     sides = zip(line.x, line.lower, line.upper, strict=True) if line.lower else ()
     return Trace(
         key=curve.key, name=name, dots=_dots(curve, look),
         line=tuple(zip(line.x, line.y, strict=True)), band=tuple(sides),
         marks=tuple((mark.x, mark.y, literal(mark.text)) for mark in curve.marks),
         samples=tuple((s.x, s.y, literal(names.get(s.group, ROLES[Role.SAMPLE].name))) for s in curve.samples),
-        equation=_equation(curve, look.notes.digits), r_squared=statistic.get("R²", ""),
+        equation=equation_of(curve.equation, estimates, look.notes.digits), r_squared=statistic.get("R²", ""),
         count=len(known) or len(curve.means),
         limits=tuple((value, row.name) for row in curve.limits if (value := _number(row.shown)) is not None),
         trust=None if curve.range is None else (curve.range.lower, curve.range.upper),
     )  # fmt: skip
 
 
-def _equation(curve: Curve, digits: int) -> str:
-    """The fitted equation with its numbers to so many digits: "*y* = 0.3812 · *x* − 0.002"."""
-    if not curve.parameters or not curve.equation.startswith("y = "):
+def equation_of(equation: str, values: Mapping[str, float], digits: int) -> str:
+    """An equation with its numbers to so many digits, as it is set: "*y* = 0.38 · *x*"; empty where not of y."""
+    if not values or not equation.startswith("y = "):
         return ""
-    shown = {row.name: significant(row.estimate, digits) for row in curve.parameters}
-    if curve.model == "line" and shown.keys() == {"intercept", "slope"}:
+    shown = {name: significant(value, digits) for name, value in values.items()}
+    if equation == "y = intercept + slope · x":
         sign, size = (
             ("−", shown["intercept"][1:]) if shown["intercept"].startswith(MINUS) else ("+", shown["intercept"])
         )
         return f"*y* = {shown['slope']} · *x* {sign} {size}"
-    text = filled(curve.equation, {name: f"({s})" if s.startswith(MINUS) else s for name, s in shown.items()})
+    text = filled(equation, {name: f"({s})" if s.startswith(MINUS) else s for name, s in shown.items()})
     text = re.sub(r"([+−]) \(−([^()]*)\)", lambda found: f"{'−' if found[1] == '+' else '+'} {found[2]}", text)
     text = re.sub(r"^y = \(−([^()]*)\)", r"y = −\1", text)
     text = re.sub(r"\(−\(−([^()]*)\)\)", r"(\1)", text)
@@ -236,6 +240,22 @@ def _residuals(curves: list[Curve], first: Curve) -> Content:
     title = label("Residual", of) if name else "Residual"
     empty = "" if any(trace.dots for trace in traces) else "There are no residuals to draw: no curve was fitted."
     return Content(traces, _title(first.x_label), title, first.logarithmic, zero_line=True, empty=empty)
+
+
+def _over_time(outcome: Outcome) -> Content:
+    """Lethal doses against the time of exposure, a line for each treatment."""
+    courses = outcome.part.over_time if isinstance(outcome.part, MortalityPart) else ()
+    traces = []
+    for course in courses:
+        known = [point for point in course.points if point.dose.value is not None]
+        dots = tuple(Dot(p.time, p.dose.value or 0.0, low=p.dose.lower, high=p.dose.upper) for p in known)
+        line = tuple((dot.x, dot.y) for dot in dots)
+        traces.append(Trace(key=course.name, name=literal(course.name), dots=dots, line=line, count=len(dots)))
+    lead = next(iter(outcome.answers.leads), None)
+    x = label("Time of exposure", courses[0].unit if courses else "")
+    y = label(literal(lead.name if lead else "LC50"), outcome.level_unit)
+    empty = "" if any(trace.dots for trace in traces) else "No time point has a lethal dose yet."
+    return Content(tuple(traces), x, y, empty=empty)
 
 
 def _answers(outcome: Outcome) -> Content:

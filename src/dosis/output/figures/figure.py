@@ -24,11 +24,15 @@ _ONE_AT_A_TIME = threading.RLock()  # fonts and the settings of a file's kind ar
 
 @dataclass(frozen=True)
 class Figure:
-    """What is drawn, and how it looks. `alt` : what it shows, in a sentence, for those who cannot see it."""
+    """What is drawn, and how it looks.
+
+    alt : what it shows, in a sentence, for those who cannot see it. others : how many other runs are on it.
+    """
 
     contents: tuple[Content, ...]
     look: FigureLook
     alt: str = ""
+    others: int = 0
 
     def file(self, kind: File, *, outlines: bool = False) -> bytes:
         """The file of that kind. outlines : in an SVG, letters as shapes rather than text."""
@@ -127,7 +131,7 @@ def figure_of(run: Shown, look: FigureLook, others: Sequence[Shown] = ()) -> Fig
     alt = (
         f"{title}: {content.y or 'answers'} against {content.x or 'names'}{of}." if not content.empty else content.empty
     )
-    return Figure(contents, look, alt)
+    return Figure(contents, look, alt, len(others))
 
 
 def _grid(whole: Box, count: int, size: float) -> list[Box]:

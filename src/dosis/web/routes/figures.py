@@ -70,6 +70,8 @@ def draw_figure(id: int, draft: Draft, here: Here) -> DrawnFigure:
     here.readiness.wait()
     figure, moved, _ = _figure(id, draft.look, here)
     svg, remarks = figure.drawn_svg()
+    if lost := len(figure.look.others) - figure.others:
+        remarks.append(f"{lost} of the other runs {'are' if lost > 1 else 'is'} no longer there, so not drawn.")
     across, down = pixels(figure.look)
     content, look = figure.contents[0], figure.look
     own = looks_of([trace.key for trace in content.traces], look.series)
@@ -98,6 +100,14 @@ def get_figure(id: int, kind: File, here: Here, outlines: bool = False) -> Respo
     here.readiness.wait()
     figure, _, title = _figure(id, None, here)
     return download(figure.file(kind, outlines=outlines), f"{title}.{kind}", MEDIA[kind])
+
+
+@router.post("/figure.{kind}", response_class=Response)
+def try_figure(id: int, kind: File, draft: Draft, here: Here) -> Response:
+    """The figure as a file with a look that is tried, such as the limits of a view. Nothing is stored."""
+    here.readiness.wait()
+    figure, _, title = _figure(id, draft.look, here)
+    return download(figure.file(kind), f"{title}.{kind}", MEDIA[kind])
 
 
 def _figure(id: int, look: FigureLook | None, here: Context) -> tuple[Figure, list[Moved], str]:

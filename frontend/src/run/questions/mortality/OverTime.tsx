@@ -76,7 +76,7 @@ export function OverTime({ onBack }: { onBack: () => void }) {
           </span>
         )}
         <span className="flex-1" />
-        <FigureMenu frame={frame} />
+        <FigureMenu kind="over_time" />
       </div>
       <div ref={frame} className="relative min-h-0 flex-1">
         {doses.length === 0 ? (
