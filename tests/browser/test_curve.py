@@ -102,7 +102,7 @@ def test_axes_and_residuals_are_views_that_change_nothing(page: Page, site: Site
 
 def test_the_figure_is_taken_as_it_stands(page: Page, site: Site) -> None:
     open_run(page, site, PHOSPHATE)
-    for form, start in (("SVG", b"<svg"), ("PNG", b"\x89PNG")):
+    for form, start in (("SVG", b"<?xml"), ("PNG", b"\x89PNG")):
         page.get_by_role("button", name="Export…").click()
         with page.expect_download() as waiting:
             page.get_by_role("menuitem", name=f"Download {form}").click()

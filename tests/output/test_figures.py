@@ -173,6 +173,7 @@ def test_an_svg_has_text_as_text_or_as_outlines() -> None:
     as_text, outlines = figure.svg(), figure.file("svg", outlines=True).decode()
     assert "Two lots" in as_text and "Liberation Sans" in as_text and "Arial" in as_text
     assert "<text" not in outlines and "Two lots" not in re.sub(r"<!--.*?-->", "", outlines)
+    assert "DOCTYPE" not in as_text
     assert figure.svg() == as_text  # the same figure gives the same bytes
 
 

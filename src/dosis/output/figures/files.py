@@ -60,7 +60,8 @@ def _svg(canvas: Canvas, look: FigureLook, alt: str) -> bytes:
     made = io.BytesIO()
     FigureCanvasSVG(canvas.figure)
     canvas.figure.savefig(made, format="svg", metadata={"Date": None, "Creator": "Dosis", "Description": alt or None})
-    text = made.getvalue().decode()
+    # Without the address of a definition that some programs would fetch.
+    text = re.sub(r"<!DOCTYPE[^>]*>\s*", "", made.getvalue().decode(), count=1)
     width, height = look.paper.size
     text = re.sub(r'(<svg [^>]*?)height="[^"]*"', rf'\g<1>height="{height:g}mm"', text, count=1, flags=re.DOTALL)
     text = re.sub(r'(<svg [^>]*?)width="[^"]*"', rf'\g<1>width="{width:g}mm"', text, count=1, flags=re.DOTALL)
