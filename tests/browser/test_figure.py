@@ -57,18 +57,39 @@ def test_it_opens_as_it_could_be_sent(page: Page, site: Site) -> None:
     assert re.search(r"Response against Dose", drawing.get_attribute("aria-label") or "")
 
 
-def test_a_tiff_of_a_journal_column_in_serif_without_minor_ticks(page: Page, site: Site) -> None:
-    figure_tab(page, site, lots(3))
-    group(page, "Words")
+def scans() -> str:
+    """Seven scans of a dye that fades, a column for each time."""
+    times = [0, 10, 20, 30, 40, 50, 60]
+    rows = [
+        f"{nm}\t" + "\t".join(f"{0.9 * 0.985**t * 2.718 ** (-(((nm - 565) / 28) ** 2)) + 0.02:.4f}" for t in times)
+        for nm in range(450, 701, 5)
+    ]
+    return "\n".join(["Wavelength (nm)\t" + "\t".join(f"{t} min" for t in times), *rows])
+
+
+def test_an_overlay_of_scans_to_a_tiff_of_a_journal_column(page: Page, site: Site) -> None:
+    body = {"study": 1, "title": "Scans", "key": str(uuid4()), "text": scans(), "question": "relation"}
+    run = site.client.post("/api/runs", json=body).raise_for_status().json()["run"]["id"]
+    page.goto(f"/runs/{run}")
+    page.get_by_role("tab", name="Figure").click()
+    drawing = page.locator("[data-figure] svg")
+    drawing.wait_for()
+    pick(page, "What the figure shows", "every column against x, as scans")
+    expect(drawing.locator("g[id='series-6-line']")).to_have_count(1)
+    page.get_by_label("Title of the legend").fill("Time")
+    page.keyboard.press("Enter")
+    pick(page, "Where the legend stands", "inside the axes")
     pick(page, "Face", "serif")
     page.get_by_label("Size of the text in points").fill("8")
-    page.keyboard.press("Enter")
-    page.get_by_label("Title of the legend").fill("Lot")
     page.keyboard.press("Enter")
     group(page, "Axes")
     pick(page, "Frame", "closed frame")
     expect(page.get_by_label("minor ticks")).not_to_be_checked()
-    revision(page, 5)
+    group(page, "Series")
+    pick(page, "Colors", "dark to light")
+    expect(drawing.locator("text", has_text="40 min")).to_have_count(1)
+    expect(drawing.locator("text", has_text=re.compile("^Time$"))).to_have_count(1)
+    revision(page, 8)
     image = Image.open(io.BytesIO(saved(page, "Save TIFF")))
     assert image.size == (1004, 756) and float(image.info["dpi"][0]) == 300
 

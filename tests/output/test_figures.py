@@ -12,12 +12,14 @@ import pytest
 from PIL import Image
 from pypdf import PdfReader
 
+from dosis.demo import diatom
 from dosis.intake.understand import understand
 from dosis.output.figures.content import Content, Dot, Shown, Trace
 from dosis.output.figures.figure import Figure, figure_of
 from dosis.output.figures.files import File, TooLarge
 from dosis.output.figures.numbers import as_csv
 from dosis.output.figures.placing import Box
+from dosis.run.changing import changed
 from dosis.run.evaluate import evaluate
 from dosis.run.look import (
     SHEETS,
@@ -34,6 +36,7 @@ from dosis.run.look import (
     styled,
 )  # fmt: skip
 from dosis.run.method import default_method
+from dosis.run.opening import opened
 from tests.tables import PHOSPHATE
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -257,6 +260,42 @@ def test_means_carry_their_bars_at_full_precision() -> None:
     assert interval[0].high - interval[0].y == pytest.approx(12.706204736 * 0.001)  # Student's t, 97.5 %, 1 df
     readings = figure_of(shown, FigureLook()).contents[0].traces[0].dots
     assert len(readings) == 10 and readings[0].low is None
+
+
+def test_limits_and_samples_are_marked_where_they_are() -> None:
+    shown = phosphate()
+    look = FigureLook(notes=Notes(limits=True, marks=True), series=Series(samples=True), paper=Paper(purpose="page"))
+    figure = figure_of(shown, look)
+    known = {row.name: float(row.shown.split()[0]) for row in shown.outcome.curve.limits if row.name in ("LOD", "LOQ")}
+    assert {name: x for x, name in figure.contents[0].traces[0].limits} == known and len(known) == 2
+    assert {text.text for text in figure.texts() if text.id == "limit"} == {"LOD", "LOQ"}
+    ids = [group.attrib.get("id", "") for group in drawn(figure)[0].iter(f"{SVG}g")]
+    assert ids.count("limit") == 2 and ids.count("drop") == 2 * len(shown.outcome.curve.samples)
+
+
+def test_a_comparison_is_told_in_its_first_sentence() -> None:
+    intake = understand(diatom.plate())
+    assert intake.readings is not None and intake.layout is not None
+    layout, method = opened(intake.readings, intake.layout, "dose")
+    layout, method, _ = changed(intake.readings, layout, method, diatom.changes())
+    outcome = evaluate(intake.readings, layout, method)
+    look = FigureLook(notes=Notes(comparison=True), paper=Paper(purpose="page"))
+    said = " ".join(text.text for text in figure_of(Shown("D", outcome, layout), look).texts() if text.id == "note")
+    assert said == "Lot A and Lot B are not the same (p < 0.0001)."
+
+
+def test_errors_that_came_with_the_readings_are_bars() -> None:
+    """A column of errors beside the readings, and a title with a raised unit."""
+    rows = [f"{x}\t{2 * x + 0.1}\t{0.1 + 0.05 * x:.2f}" for x in range(1, 7)]
+    intake = understand("\n".join(["Volume (mL)\tSignal\tSD", *rows]))
+    assert intake.readings is not None and intake.layout is not None
+    outcome = evaluate(intake.readings, *opened(intake.readings, intake.layout, "relation"))
+    look = FigureLook(series=Series(bars="column"), words=Words(y="Signal / mL^-1"))
+    figure = figure_of(Shown("Errors", outcome, intake.layout), look)
+    dots = figure.contents[0].traces[0].dots
+    halves = [dot.high - dot.y for dot in dots if dot.high is not None]
+    assert halves == pytest.approx([0.1 + 0.05 * x for x in range(1, 7)])
+    assert next(text.text for text in figure.texts() if text.id == "y-title") == "Signal / mL^{−1}"
 
 
 def test_the_equation_has_the_digits_that_are_asked_for() -> None:

@@ -121,3 +121,17 @@ def test_another_look_of_the_figure_says_nothing_of_the_curve() -> None:
     look = FigureLook(axes=Axes(grid=True))
     made = change_evaluated(pack(intake.readings), pack(layout), pack(method), (SetFigure(figure=look),))
     assert made.words == "Figure: axes grid on"
+
+
+def test_another_look_leaves_outcome_working_and_answers_as_they_are(database: Database, first: Worked) -> None:
+    run, change = made(database, first), SetFigure(figure=FigureLook(axes=Axes(grid=True)))
+    with database.transaction() as db:
+        before = revisions.kept(db, run), db.all("SELECT * FROM answer WHERE run_id = %s ORDER BY answer_key", run)
+        kept = history.change(db, run, 1, str(uuid4()), (change,), "tester")
+    with database.transaction() as db:
+        after = revisions.kept(db, run), db.all("SELECT * FROM answer WHERE run_id = %s ORDER BY answer_key", run)
+        assert revisions.working(db, run, 2, "check.cv") == revisions.working(db, run, 1, "check.cv") is not None
+    assert after[0] == kept and kept.outcome_text == before[0].outcome_text and after[1] == before[1] != []
+    assert kept.revision.method.figure == change.figure and not kept.head.differs
+    with pytest.raises(ChangeError, match="already is"), database.transaction() as db:
+        history.change(db, run, 2, str(uuid4()), (change,), "tester")

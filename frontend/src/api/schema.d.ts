@@ -2464,7 +2464,7 @@ export interface components {
          * @description The look of a figure.
          *
          *     kind : what it shows of the run; "before_after" is before and after normalizing, "over_time" lethal doses
-         *         against the time of exposure. others : runs that are drawn with
+         *         against the time of exposure, "scans" every column that was read against x. others : runs that are drawn with
          *     it, over it or in panels beside it. panels : whether each series has a panel of its own, lettered.
          */
         FigureLook: {
@@ -2473,7 +2473,7 @@ export interface components {
              * @default curve
              * @enum {string}
              */
-            kind: "curve" | "residuals" | "answers" | "wall" | "before_after" | "over_time";
+            kind: "curve" | "residuals" | "answers" | "wall" | "before_after" | "over_time" | "scans";
             /**
              * Others
              * @default []
@@ -2545,6 +2545,7 @@ export interface components {
              *       "marks": false,
              *       "limits": false,
              *       "trust": false,
+             *       "comparison": false,
              *       "free": []
              *     }
              */
@@ -3206,7 +3207,8 @@ export interface components {
          * Notes
          * @description What is written onto the figure beside its words.
          *
-         *     marks : places of the curve with their names, such as half-effect doses. trust : the range of the standards.
+         *     marks : places of the curve with their names, such as half-effect doses, and samples dropped to the axes.
+         *     limits : LOD and LOQ. trust : the range of the standards. comparison : what series beside each other come to.
          */
         Notes: {
             /**
@@ -3244,6 +3246,11 @@ export interface components {
              * @default false
              */
             trust: boolean;
+            /**
+             * Comparison
+             * @default false
+             */
+            comparison: boolean;
             /**
              * Free
              * @default []

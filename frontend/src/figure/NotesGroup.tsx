@@ -30,6 +30,7 @@ export function NotesGroup({ look, attempt, keep }: GroupProps) {
       <Line label="places">
         <Tick label="read-off and half-effect lines" on={notes.marks} onKeep={(marks) => set({ marks })} />
         <Tick label="range of the standards" on={notes.trust} onKeep={(trust) => set({ trust })} />
+        <Tick label="comparison" on={notes.comparison} onKeep={(comparison) => set({ comparison })} />
         <Tick label="LOD, LOQ" on={notes.limits} onKeep={(limits) => set({ limits })} />
       </Line>
       {notes.free.map((free, i) => (

@@ -1,4 +1,5 @@
 /* The figure as a file, or on the clipboard: exactly what is seen. */
+import { useState } from "react";
 import { toast } from "sonner";
 import { problemOf } from "../api/client";
 import { useOpenRun } from "../run/state/open";
@@ -6,19 +7,22 @@ import { Button } from "../ui/Button";
 import { copied, filed, fileOf } from "./files";
 import type { Drawn } from "./look";
 
-async function attempt(what: Promise<unknown>, done?: string): Promise<void> {
+async function attempt(what: Promise<unknown>): Promise<boolean> {
   try {
     await what;
-    if (done) toast.success(done);
+    return true;
   } catch (error) {
     const problem = problemOf(error);
     toast.error(problem.detail || problem.title);
+    return false;
   }
 }
 
 export function SaveAs({ drawn, waiting }: { drawn: Drawn; waiting: boolean }) {
   const { view } = useOpenRun();
   const { id, title } = view.run;
+  // Said here: a notice in the corner would lie over the very buttons.
+  const [isCopied, setCopied] = useState(false);
   const { pixels_across: across, pixels_down: down } = drawn;
   const one = (kind: string, text: string, more = "") => (
     <Button
@@ -46,10 +50,7 @@ export function SaveAs({ drawn, waiting }: { drawn: Drawn; waiting: boolean }) {
         {one("pdf", "PDF")}
         {one("svg", "SVG")}
         {one("png", "PNG")}
-        <Button
-          disabled={waiting}
-          onClick={() => attempt(copied(fileOf(id, "png")), "Figure copied as a picture.")}
-        >
+        <Button disabled={waiting} onClick={() => attempt(copied(fileOf(id, "png"))).then(setCopied)}>
           Copy
         </Button>
         <Button
@@ -68,6 +69,9 @@ export function SaveAs({ drawn, waiting }: { drawn: Drawn; waiting: boolean }) {
           SVG outlines
         </Button>
       </div>
+      <p role="status" className="pt-1 text-sm text-malachite">
+        {isCopied && "Figure copied as a picture."}
+      </p>
     </div>
   );
 }

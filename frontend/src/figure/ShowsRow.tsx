@@ -38,6 +38,9 @@ export function ShowsRow({ look, drawn, keep }: Props) {
     (view.revision.outcome.part.over_time ?? []).length > 0
       ? [{ value: "over_time" as const, text: "lethal doses over time" }]
       : []),
+    ...((view.readings.channels ?? []).length > 1
+      ? [{ value: "scans" as const, text: "every column against x, as scans" }]
+      : []),
   ] as const;
   const toggle = (run: number, revision: number) =>
     keep({

@@ -106,6 +106,7 @@ function saysNotes({ look }: GroupProps): string {
     [notes.marks, "read-off lines"],
     [notes.trust, "range of the standards"],
     [notes.limits, "LOD, LOQ"],
+    [notes.comparison, "comparison"],
     [notes.free.length > 0, `${notes.free.length} of your own`],
   ];
   const said = all.filter(([on]) => on).map(([, text]) => text);

@@ -14,7 +14,7 @@ Points = Annotated[float, Field(ge=6, le=72)]  # below six points nothing is rea
 Share = Annotated[float, Field(ge=0, le=1)]
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 Purpose = Literal["column", "one_and_a_half", "page", "slide", "poster", "report"]
-Kind = Literal["curve", "residuals", "answers", "wall", "before_after", "over_time"]
+Kind = Literal["curve", "residuals", "answers", "wall", "before_after", "over_time", "scans"]
 Color = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
 Marker = Literal["circle", "square", "triangle", "diamond", "down", "cross", "plus", "star"]
 Dash = Literal["solid", "dashed", "dotted", "dashdot"]
@@ -147,7 +147,8 @@ class FreeNote(Record):
 class Notes(Record):
     """What is written onto the figure beside its words.
 
-    marks : places of the curve with their names, such as half-effect doses. trust : the range of the standards.
+    marks : places of the curve with their names, such as half-effect doses, and samples dropped to the axes.
+    limits : LOD and LOQ. trust : the range of the standards. comparison : what series beside each other come to.
     """
 
     equation: bool = False
@@ -157,6 +158,7 @@ class Notes(Record):
     marks: bool = False
     limits: bool = False
     trust: bool = False
+    comparison: bool = False
     free: Annotated[tuple[FreeNote, ...], Field(max_length=30)] = ()
 
 
@@ -171,7 +173,7 @@ class FigureLook(Record):
     """The look of a figure.
 
     kind : what it shows of the run; "before_after" is before and after normalizing, "over_time" lethal doses
-        against the time of exposure. others : runs that are drawn with
+        against the time of exposure, "scans" every column that was read against x. others : runs that are drawn with
     it, over it or in panels beside it. panels : whether each series has a panel of its own, lettered.
     """
 

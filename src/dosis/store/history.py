@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 
 from dosis.intake.understanding import Choices
 from dosis.run.changes import Change, ChangeError
+from dosis.run.figure_changes import ApplyStyle, SetFigure
 from dosis.run.readings import Readings
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor, Row
 from dosis.store.revisions import Kept, NewRevision
-from dosis.store.worked import Do, Worked, change_evaluated, here, stored_worked
+from dosis.store.worked import Do, Worked, change_evaluated, here, redrawn, stored_worked
 
 
 def change(
@@ -28,7 +29,12 @@ def change(
         return _get(db, run, made, do)
     current = _row(db, run, based_on)
     cells = revisions.cells_of(db, run, current["readings"])
-    worked = do(change_evaluated, cells, current["layout"], current["method"], tuple(changes))
+    drawn = all(isinstance(each, SetFigure | ApplyStyle) for each in changes)
+    state = revisions.state_of(db, run, based_on) if drawn else None
+    worked = (
+        do(change_evaluated, cells, current["layout"], current["method"], tuple(changes)) if state is None
+        else redrawn(cells, state, changes)
+    )  # fmt: skip
     new = NewRevision(
         number=based_on + 1, origin=based_on + 1, undo_to=current["origin"], redo_to=None, worked=worked, key=key,
         action="change", readings=current["readings"],

@@ -133,8 +133,9 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Kept:
         author, worked.words, new.key,
     )  # fmt: skip
     db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
-    db.run("DELETE FROM answer WHERE run_id = %s", run)
-    db.run(_ANSWERS, run, worked.unit, worked.answers.decode())
+    if worked.answers is not None:
+        db.run("DELETE FROM answer WHERE run_id = %s", run)
+        db.run(_ANSWERS, run, worked.unit, worked.answers.decode())
     ledger.write(db, author, new.action, worked.words, run=run, revision=new.number)
     return _kept(row_of(db, run, new.number) or {}, worked)
 
@@ -154,6 +155,13 @@ def row_of(db: Cursor, run: int, number: int | None = None) -> Row | None:
         " WHERE run.id = %s AND revision.number = COALESCE(%s, run.current)",
         run, number,
     )  # fmt: skip
+
+
+def state_of(db: Cursor, run: int, number: int) -> tuple[bytes, ...] | None:
+    """Layout, method, outcome, working and card as they are stored; None where the outcome is not stored whole."""
+    names = ("layout", "method", "outcome", "working", "card")
+    row = db.one(f"SELECT {', '.join(names)} FROM revision WHERE run_id = %s AND number = %s", run, number)
+    return None if row is None or row["outcome"] is None else tuple(bytes(row[name]) for name in names)
 
 
 def cells_of(db: Cursor, run: int, readings: int) -> bytes:

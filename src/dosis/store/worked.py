@@ -21,7 +21,7 @@ from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
 from dosis.store.cards import card_of
-from dosis.store.packing import pack, text_of, unpack
+from dosis.store.packing import pack, text_of, unpack, unpack_text
 from dosis.store.working import Working
 
 Made = TypeVar("Made")
@@ -39,7 +39,8 @@ class Worked:
     """A state and what came of it.
 
     layout, method, working, card : packed. outcome : its JSON, without the working; `digest` its SHA-256.
-    answers : the rows of the first leading column, as JSON; `unit` theirs. words : what was changed.
+    answers : the rows of the first leading column, as JSON, None where they stay as they are; `unit` theirs.
+    words : what was changed.
     """
 
     layout: bytes
@@ -48,7 +49,7 @@ class Worked:
     digest: bytes
     working: bytes
     card: bytes
-    answers: bytes
+    answers: bytes | None
     unit: str
     words: str = ""
 
@@ -73,6 +74,27 @@ def evaluated(cells: bytes, layout: bytes, method: bytes, words: str = "") -> Wo
     """What comes of packed readings, in that layout, by that method."""
     what = unpack(Layout, layout), unpack(Method, method)
     return worked(*what, evaluate(readings_of(cells), *what), words)
+
+
+def redrawn(cells: bytes, state: Sequence[bytes], changes: Sequence[Change]) -> Worked:
+    """A state after changes of its figure alone, which leave its outcome as it is.
+
+    state : its layout, method, outcome, working and card, as they are stored.
+
+    Raises
+    ------
+    ChangeError : when they alter nothing.
+    """
+    layout, method, outcome, working, card = state
+    before = unpack(Method, method)
+    _, how, words = changed(readings_of(cells), unpack(Layout, layout), before, changes)
+    if how == before:
+        raise ChangeError("That is how it already is; nothing was changed.")
+    text = unpack_text(Outcome, outcome)
+    return Worked(
+        layout=layout, method=pack(how), outcome=text, digest=hashlib.sha256(text).digest(), working=working, card=card,
+        answers=None, unit="", words="; ".join(words),
+    )  # fmt: skip
 
 
 def evaluated_whole(cells: bytes, layout: bytes, method: bytes) -> Outcome:

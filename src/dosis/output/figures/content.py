@@ -5,6 +5,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from dosis.core.numbers import Meaning
 from dosis.core.replicates import summarize
 from dosis.core.rounding import MINUS, significant
 from dosis.output.figures.markup import literal
@@ -58,6 +59,7 @@ class Content:
     """All that a figure shows. x, y : titles of the axes, in the light notation. empty : why there is nothing.
 
     names : where y stands for things that have names, those names from the top; bars then lie across.
+    compared : what series beside each other come to, a sentence each.
     title : over its panel. titled : whether its axes have titles of their own.
     padded : whether what is drawn keeps off the ends of the axes.
     scaled_by : the series that the axes have to hold, where those are not only the ones that are shown.
@@ -74,6 +76,7 @@ class Content:
     padded: bool = True
     titled: bool = True
     title: str = ""
+    compared: tuple[str, ...] = ()
     scaled_by: tuple[Trace, ...] = ()
 
 
@@ -91,6 +94,8 @@ def contents_of(run: Shown, look: FigureLook, others: Sequence[Shown] = ()) -> t
     """The panels of a figure: of one run, of several over each other or beside each other, before and after."""
     if look.kind == "before_after":
         return (_before(run), replace(content_of(run.outcome, run.layout, look), title="After"))
+    if look.kind == "scans":
+        return (_scans(run),)
     if not others:
         return (content_of(run.outcome, run.layout, look),)
     everyone = (run, *others)
@@ -103,6 +108,27 @@ def contents_of(run: Shown, look: FigureLook, others: Sequence[Shown] = ()) -> t
     )  # fmt: skip
     first = next((one for one in each if not one.empty), each[0])
     return (replace(first, traces=traces, log=any(one.log for one in each)),)
+
+
+def _scans(run: Shown) -> Content:
+    """Every column that was read against x, as joined lines: the scans of a spectrum, the courses of several things."""
+    level_of = {id: group.level for group in run.layout.groups for id in group.readings if group.level is not None}
+    channels = () if run.readings is None else run.readings.channels
+    read: list[list[tuple[float, float]]] = [[] for _ in channels]
+    for reading in run.readings.readings if run.readings is not None else ():
+        level = level_of.get(reading.id)
+        for places, cell in zip(read, (reading, *reading.more), strict=False):
+            if level is not None and cell.meaning is Meaning.NUMBER and cell.value is not None:
+                places.append((level, cell.value))
+    traces = tuple(
+        Trace(key=f"{i}", name=literal(channel.name), line=tuple(sorted(places)), count=len(places))
+        for i, (channel, places) in enumerate(zip(channels, read, strict=True))
+        if places
+    )
+    units = {channel.unit for channel in channels}
+    y = label("Signal", units.pop() if len(units) == 1 else "")
+    empty = "" if traces else "There are not several columns with an x to draw."
+    return Content(traces, _title(run.layout.level.label), y, empty=empty)
 
 
 def _before(run: Shown) -> Content:
@@ -142,7 +168,10 @@ def content_of(outcome: Outcome, layout: Layout, look: FigureLook) -> Content:
     names = {group.id: group.name for group in layout.groups}
     traces = tuple(_trace(curve, look, names, alone=len(curves) == 1) for curve in curves)
     bars = "" if look.series.bars == "none" else STRAIGHT_BARS[look.series.bars]
-    return Content(traces, _title(first.x_label), _title(first.y_label), first.logarithmic, bars=bars)
+    compared = tuple(_first_sentence(each.text) for each in getattr(outcome.part, "comparisons", ()))
+    return Content(
+        traces, _title(first.x_label), _title(first.y_label), first.logarithmic, bars=bars, compared=compared
+    )
 
 
 def _title(text: str) -> str:
@@ -166,7 +195,10 @@ def _trace(curve: Curve, look: FigureLook, names: dict[str, str], *, alone: bool
         samples=tuple((s.x, s.y, literal(names.get(s.group, ROLES[Role.SAMPLE].name))) for s in curve.samples),
         equation=equation_of(curve.equation, estimates, look.notes.digits), r_squared=statistic.get("R²", ""),
         count=len(known) or len(curve.means),
-        limits=tuple((value, row.name) for row in curve.limits if (value := _number(row.shown)) is not None),
+        limits=tuple(
+            (value, row.name) for row in curve.limits
+            if row.name in ("LOD", "LOQ") and (value := _number(row.shown)) is not None
+        ),
         trust=None if curve.range is None else (curve.range.lower, curve.range.upper),
     )  # fmt: skip
 
@@ -272,6 +304,12 @@ def _answers(outcome: Outcome) -> Content:
     names = tuple(literal(row.name) for row in table.rows)
     level = f"{100 * lead.level:g} % interval" if lead.level and lead.lowers else ""
     return Content((trace,), label(literal(lead.name), lead.unit), "", names=names, empty=empty, bars=level)
+
+
+def _first_sentence(text: str) -> str:
+    """What a comparison came to, without the rest of what is said of it."""
+    first = text.replace("**", "").partition(". ")[0].rstrip(".")
+    return literal(f"{first}.")
 
 
 def _number(text: str) -> float | None:

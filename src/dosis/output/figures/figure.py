@@ -199,7 +199,7 @@ def _draw(canvas: Canvas, outer: Box, content: Content, look: FigureLook, letter
             name_lines(panel, look, outer) if how == "lines" else legend(panel, look, outer, beside=how == "right")
         )
         if done or how == ways[-1]:
-            notes(panel, look, alone=alone)
+            notes(panel, look, alone=alone, compared=content.compared)
             return
         for each in [each for each in _drawn_on(canvas) if id(each) not in before]:
             each.remove()

@@ -1,5 +1,6 @@
 """Names of series at their lines or in a legend, and notes: each where it covers neither data nor another text."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -11,12 +12,13 @@ from dosis.output.figures.faces import ASCENT, broken, set_text
 from dosis.output.figures.looks import Look
 from dosis.output.figures.panel import GAP, LINE, Panel, shown_traces
 from dosis.output.figures.placing import Box, apart
-from dosis.run.look import FigureLook
+from dosis.run.look import FigureLook, FreeNote
 
 AT_LINES = 7  # series up to which their names stand at their lines, where they end side by side
 NEAR_END = 0.12  # of the width: how far from the right edge a line may end to have its name beyond it
 SHIFT = 1.1  # lines of text by which a name may be moved from the end of its line
 MOST = 40  # names a legend lists; of more series nobody tells the names apart
+COMPARED = 3  # comparisons that are told on a figure; a report tells all
 HANDLE = 2.2  # length of a line in the legend, of the size of the text
 
 
@@ -156,9 +158,27 @@ def _handle(panel: Panel, own: Look, trace: Trace, look: FigureLook, left: float
         )  # fmt: skip
 
 
-def notes(panel: Panel, look: FigureLook, *, alone: bool) -> None:
-    """Equation, R², n and free texts; those of several series under each other, each by its name."""
-    canvas, size, wanted = panel.canvas, panel.canvas.size, look.notes
+def notes(panel: Panel, look: FigureLook, *, alone: bool, compared: Sequence[str] = ()) -> None:
+    """Equation, R², n, comparisons, names of marked places, and free texts; each where it covers nothing."""
+    wanted = look.notes
+    lines = _said(panel, look, alone=alone, compared=compared)
+    if lines:
+        _place(panel, "note", lines, None)
+    for trace in panel.traces:
+        for x, name in trace.limits if wanted.limits else ():
+            across = panel.at(x, panel.y.low)[0]
+            if panel.box.left <= across <= panel.box.right:
+                _place(panel, "limit", [name], (across, panel.box.top))
+        for x, y, text in trace.marks if wanted.marks else ():
+            if panel.inside(x, y):
+                _place(panel, "mark", [text], panel.at(x, y))
+    for i, free in enumerate(wanted.free):
+        _free(panel, free, i)
+
+
+def _said(panel: Panel, look: FigureLook, *, alone: bool, compared: Sequence[str]) -> list[str]:
+    """What is said of the curves, those of several series under each other, each by its name."""
+    canvas, wanted = panel.canvas, look.notes
     lines = []
     for trace in panel.traces:
         said = [
@@ -166,25 +186,25 @@ def notes(panel: Panel, look: FigureLook, *, alone: bool) -> None:
             f"*R*^2 = {trace.r_squared}" if wanted.r_squared and trace.r_squared else "",
             f"*n* = {trace.count}" if wanted.count else "",
         ]
-        said = [each for each in said if each]
-        if said:
+        if any(said):
             head = f"{trace.name}: " if trace.name and not alone else ""
-            lines.append(head + ",  ".join(said))
-    lines = [part for line in lines for part in broken(line, size, canvas.face, 0.9 * panel.box.width)]
-    if lines:
-        _place(panel, "note", lines, None)
-    if wanted.marks:
-        for trace in panel.traces:
-            for x, y, text in trace.marks:
-                if panel.inside(x, y):
-                    _place(panel, "mark", [text], panel.at(x, y))
-    for i, free in enumerate(wanted.free):
-        place = panel.box.left + free.x * panel.box.width, panel.box.bottom + free.y * panel.box.height
-        box = _written(panel, f"free-{i}", [free.text], place[0], place[1] + size / 2)
-        if free.to_x is not None and free.to_y is not None:
-            end = panel.box.left + free.to_x * panel.box.width, panel.box.bottom + free.to_y * panel.box.height
-            start = (min(max(end[0], box.left), box.right), min(max(end[1], box.bottom), box.top))
-            canvas.figure.add_artist(_arrow(canvas, start, end, f"arrow-{i}"))
+            lines.append(head + ",  ".join(each for each in said if each))
+    lines = [part for line in lines for part in broken(line, canvas.size, canvas.face, 0.9 * panel.box.width)]
+    if wanted.comparison:
+        room = min(0.9 * panel.box.width, 30 * canvas.size)
+        lines += [part for each in compared[:COMPARED] for part in broken(each, canvas.size, canvas.face, room)]
+    return lines
+
+
+def _free(panel: Panel, free: FreeNote, i: int) -> None:
+    canvas, frame = panel.canvas, panel.box
+    left, middle = frame.left + free.x * frame.width, frame.bottom + free.y * frame.height
+    box = _written(panel, f"free-{i}", [free.text], left, middle + canvas.size / 2)
+    if free.to_x is None or free.to_y is None:
+        return
+    end = frame.left + free.to_x * frame.width, frame.bottom + free.to_y * frame.height
+    start = min(max(end[0], box.left), box.right), min(max(end[1], box.bottom), box.top)
+    canvas.figure.add_artist(_arrow(canvas, start, end, f"arrow-{i}"))
 
 
 def _place(panel: Panel, id: str, lines: list[str], near: tuple[float, float] | None) -> None:

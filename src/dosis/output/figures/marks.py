@@ -1,6 +1,7 @@
 """What a panel shows: points with their bars, lines, bands and drop lines; and what of its room they take."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from matplotlib.axes import Axes
@@ -12,6 +13,7 @@ from dosis.output.figures.panel import THIN, Panel
 from dosis.output.figures.placing import Box
 from dosis.run.look import FigureLook
 
+DROPPED = 12  # samples up to which each is dropped to the axes
 MANY = 2000  # points of a series from which they are drawn small and without bars of their own color
 TRUST = "#e0f1e8"
 
@@ -41,7 +43,10 @@ def draw_traces(panel: Panel, axes: Axes, content: Content, look: FigureLook) ->
         if look.series.samples:
             _samples(panel, axes, trace, own, marker, f"series-{i}-samples")
         if look.notes.marks:
-            _drops(panel, trace, own, size)
+            samples = trace.samples if look.series.samples and len(trace.samples) <= DROPPED else ()
+            _drops(panel, (*trace.marks, *samples), own, size)
+        if look.notes.limits:
+            _limits(panel, trace, size)
 
 
 def _line(panel: Panel, axes: Axes, trace: Trace, own: Look, width: float, id: str) -> None:
@@ -117,8 +122,18 @@ def _samples(panel: Panel, axes: Axes, trace: Trace, own: Look, marker: float, i
     panel.room.take_dots(places[:, 0], places[:, 1], marker / 2)
 
 
-def _drops(panel: Panel, trace: Trace, own: Look, size: float) -> None:
-    for x, y, _ in trace.marks:
+def _limits(panel: Panel, trace: Trace, size: float) -> None:
+    """Upright lines at LOD and LOQ; their names are placed with the other notes."""
+    for x, _ in trace.limits:
+        across = panel.at(x, panel.y.low)[0]
+        if panel.box.left <= across <= panel.box.right:
+            ends = [panel.box.bottom, panel.box.top]
+            panel.canvas.line([across, across], ends, width=THIN * size, dash=(0, (1, 2)), id="limit")
+            panel.room.take_line([across, across], ends)
+
+
+def _drops(panel: Panel, places: Sequence[tuple[float, float, str]], own: Look, size: float) -> None:
+    for x, y, _ in places:
         if not panel.inside(x, y):
             continue
         across, up = panel.at(x, y)

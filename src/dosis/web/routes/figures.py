@@ -121,7 +121,7 @@ def _figure(id: int, look: FigureLook | None, here: Context) -> tuple[Figure, li
             style = studies.style_of_run(db, id)
             look = FigureLook() if style is None else styled(FigureLook(), style)
         others, moved = _others(db, look, here)
-        readings = runs.readings(db, id) if look.kind == "before_after" else None
+        readings = runs.readings(db, id) if look.kind in ("before_after", "scans") else None
     shown = Shown(head.title, revision.outcome, revision.layout, readings)
     return figure_of(shown, look, others), moved, head.title
 
