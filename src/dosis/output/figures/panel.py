@@ -1,6 +1,6 @@
 """One panel of a figure: its axes laid out by what is written on them, then what it shows, then its labels."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from matplotlib.axes import Axes
@@ -17,6 +17,7 @@ from dosis.run.look import AxisLook, FigureLook
 
 GAP, LINE = 0.45, 1.22  # between parts, and from line to line, of the size of the text
 TICK = 0.38  # length of a tick, of the size of the text
+NeededBy = Callable[[Tick], float]  # points of an axis that a tick's number needs
 NARROW = 0.4  # of the paper: axes below leave the figure to its text
 LEAST = 8.0  # points of an axis, however little room there is
 THIN = 0.09  # width of axes, of the size of the text
@@ -94,7 +95,9 @@ def lay_out(canvas: Canvas, outer: Box, content: Content, look: FigureLook, *, r
     return panel
 
 
-def _fitted(values, look: AxisLook, log: bool, length: float, room_of, axis: str, content: Content) -> Scale:  # type: ignore[no-untyped-def]
+def _fitted(
+    values: Sequence[float], look: AxisLook, log: bool, length: float, room_of: NeededBy, axis: str, content: Content
+) -> Scale:  # fmt: skip
     """The scale with as many ticks as stand beside each other."""
     count = 7 if axis == "x" else 6
     for room in range(count, 1, -1):
@@ -106,7 +109,7 @@ def _fitted(values, look: AxisLook, log: bool, length: float, room_of, axis: str
     return replace(made, ticks=_thinned(made, length, room_of))
 
 
-def _zero_apart(scale: Scale, length: float, room_of) -> Scale:  # type: ignore[no-untyped-def]
+def _zero_apart(scale: Scale, length: float, room_of: NeededBy) -> Scale:
     """On a broken axis, without the first number where it would touch that of the zero."""
     if scale.zero_at is None or len(scale.ticks) < 3:
         return scale
@@ -115,7 +118,7 @@ def _zero_apart(scale: Scale, length: float, room_of) -> Scale:  # type: ignore[
     return replace(scale, ticks=(zero, *scale.ticks[2:])) if near else scale
 
 
-def _thinned(scale: Scale, length: float, room_of) -> tuple[Tick, ...]:  # type: ignore[no-untyped-def]
+def _thinned(scale: Scale, length: float, room_of: NeededBy) -> tuple[Tick, ...]:
     """Ticks of which none touches the next: what was asked for may be more than there is place for."""
     kept: list[Tick] = []
     for tick in scale.ticks:
