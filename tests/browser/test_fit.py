@@ -44,7 +44,7 @@ def long_run(site: Site) -> int:
     return int(site.client.post("/api/runs", json=body).raise_for_status().json()["run"]["id"])
 
 
-SCREENS = ["/studies/1", "/studies/1/new", "long", "plate", "dose", "mortality", "relation", "/api"]
+SCREENS = ["/studies/1", "/studies/1/new", "long", "plate", "dose", "mortality", "relation", "figure", "report", "/api"]
 TITLES = {
     "plate": "Domoic acid, plate 3", "dose": "Diatom growth, TP-17", "mortality": "Brine shrimp",
     "relation": "Phosphatase on temperature",
@@ -59,6 +59,10 @@ def go(page: Page, site: Site, screen: str) -> None:
     elif screen == "long":
         page.goto(f"/runs/{long_run(site)}")
         page.get_by_role("region", name="Answers").wait_for()
+    elif screen in ("figure", "report"):
+        page.goto(f"/runs/{long_run(site)}")
+        page.get_by_role("tab", name=screen.capitalize()).click()
+        page.locator(f"[data-{screen}]").wait_for()
     else:
         page.goto(screen)
         page.get_by_role("button", name=re.compile("Find or do")).wait_for()
@@ -88,7 +92,7 @@ def test_no_control_is_off_the_page_and_no_text_is_cut(
     assert wrong == []
 
 
-@pytest.mark.parametrize("screen", ["/studies/1", "/studies/1/new", "plate", "relation"])
+@pytest.mark.parametrize("screen", ["/studies/1", "/studies/1/new", "plate", "relation", "figure", "report"])
 def test_no_serious_finding_after_dark(browser: Browser, site: Site, screen: str) -> None:
     context = browser.new_context(base_url=site.url, viewport={"width": 1280, "height": 800}, color_scheme="dark")
     page = context.new_page()

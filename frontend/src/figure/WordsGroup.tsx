@@ -48,18 +48,21 @@ export function WordsGroup({ look, drawn, attempt, keep }: GroupProps) {
         {text("legend_title", "Title of the legend", "no title of its own")}
       </Line>
       <Line label="symbols">
-        {SYMBOLS.map((symbol) => (
-          <button
-            key={symbol}
-            type="button"
-            aria-label={`Insert ${symbol}`}
-            onMouseDown={(event) => event.preventDefault()}
-            onClick={() => insertSymbol(symbol, last.current)}
-            className="rounded-md px-1 text-permanganate hover:bg-permanganate-tint"
-          >
-            {symbol === "^{−1}" ? "x⁻¹" : symbol === "_{2}" ? "x₂" : symbol}
-          </button>
-        ))}
+        {SYMBOLS.map((symbol) => {
+          const shown = symbol === "^{−1}" ? "x⁻¹" : symbol === "_{2}" ? "x₂" : symbol;
+          return (
+            <button
+              key={symbol}
+              type="button"
+              aria-label={`Insert ${shown}`}
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={() => insertSymbol(symbol, last.current)}
+              className="rounded-md px-1 text-permanganate hover:bg-permanganate-tint"
+            >
+              {shown}
+            </button>
+          );
+        })}
       </Line>
       <p className="pl-[92px] text-sm text-graphite">
         x^2, mL^-1, H_2O, *italic*, **bold**, \alpha; units after a slash or in brackets set themselves.
