@@ -27,14 +27,14 @@ def change(
     """
     if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made, do)
-    current = _row(db, run, based_on)
-    cells = revisions.cells_of(db, run, current["readings"])
     drawn = all(isinstance(each, SetFigure | ApplyStyle) for each in changes)
-    state = revisions.state_of(db, run, based_on) if drawn else None
-    worked = (
-        do(change_evaluated, cells, current["layout"], current["method"], tuple(changes)) if state is None
-        else redrawn(cells, state, changes)
-    )  # fmt: skip
+    current = _row(db, run, based_on, also=["outcome", "working", "card"] if drawn else [])
+    cells = revisions.cells_of(db, run, current["readings"])
+    if drawn and current["outcome"] is not None:
+        stored = [current[name] for name in ("layout", "method", "outcome", "working", "card")]
+        worked = redrawn(cells, stored, changes)
+    else:
+        worked = do(change_evaluated, cells, current["layout"], current["method"], tuple(changes))
     new = NewRevision(
         number=based_on + 1, origin=based_on + 1, undo_to=current["origin"], redo_to=None, worked=worked, key=key,
         action="change", readings=current["readings"],
@@ -93,9 +93,7 @@ def restore(db: Cursor, run: int, based_on: int, key: str, number: int, author: 
     if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made, do)
     current, wanted = _row(db, run, based_on), _row(db, run, number)
-    states = [revisions.state(db, run, each) for each in (based_on, number)]
-    now, then = [None if each is None else (each.layout, each.method, each.readings) for each in states]
-    if now == then:
+    if replace(revisions.state_in(wanted), origin=current["origin"]) == revisions.state_in(current):
         raise ChangeError("That is how it already is; nothing was changed.")
     worked = replace(_worked(db, run, wanted, do), words=f"Back to revision {number}: {wanted['words']}")
     new = NewRevision(
@@ -119,7 +117,7 @@ def _restore(
 
 def _worked(db: Cursor, run: int, row: Row, do: Do) -> Worked:
     """A stored revision with what came of it, as it was stored where it was stored whole."""
-    stored = db.one("SELECT outcome, working FROM revision WHERE run_id = %s AND number = %s", run, row["number"]) or {}
+    stored = _row(db, run, row["number"], also=["outcome", "working"])
     if stored["outcome"] is None:
         return revisions.again(db, run, row, do)
     found: Worked = do(stored_worked, row["layout"], row["method"], stored["outcome"], stored["working"])
@@ -133,8 +131,8 @@ def _get(db: Cursor, run: int, number: int, do: Do) -> Kept:
     return found
 
 
-def _row(db: Cursor, run: int, number: int) -> Row:
-    found = revisions.row_of(db, run, number)
+def _row(db: Cursor, run: int, number: int, *, also: Sequence[str] = ()) -> Row:
+    found = revisions.row_of(db, run, number, also=also)
     if found is None:
         raise ChangeError(f"This run has no revision {number}.")
     return found

@@ -1,5 +1,6 @@
 """Revisions: a run's states, numbered and appended. A save names the revision it started from."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -147,21 +148,17 @@ SELECT %s, k, name, role, value, lower, upper, censor, %s FROM JSON_TABLE(%s, '$
     lower DOUBLE PATH '$[4]', upper DOUBLE PATH '$[5]', censor VARCHAR(2) PATH '$[6]')) AS found"""
 
 
-def row_of(db: Cursor, run: int, number: int | None = None) -> Row | None:
-    """A revision as it is stored, but for its outcome and working; by default the current one."""
+def row_of(db: Cursor, run: int, number: int | None = None, *, also: Sequence[str] = ()) -> Row | None:
+    """A revision as it is stored, by default the current one.
+
+    also : what is wanted of "outcome", "working" and "card", which of a large run take long to read.
+    """
     return db.one(
         "SELECT number, origin, undo_to, redo_to, readings, author, words, revision.created_at, layout, method, digest,"
-        " program FROM revision JOIN run ON run.id = revision.run_id"
+        f" {', '.join(['program', *also])} FROM revision JOIN run ON run.id = revision.run_id"
         " WHERE run.id = %s AND revision.number = COALESCE(%s, run.current)",
         run, number,
     )  # fmt: skip
-
-
-def state_of(db: Cursor, run: int, number: int) -> tuple[bytes, ...] | None:
-    """Layout, method, outcome, working and card as they are stored; None where the outcome is not stored whole."""
-    names = ("layout", "method", "outcome", "working", "card")
-    row = db.one(f"SELECT {', '.join(names)} FROM revision WHERE run_id = %s AND number = %s", run, number)
-    return None if row is None or row["outcome"] is None else tuple(bytes(row[name]) for name in names)
 
 
 def cells_of(db: Cursor, run: int, readings: int) -> bytes:
@@ -181,15 +178,14 @@ def kept(db: Cursor, run: int, number: int | None = None, do: Do = here) -> Kept
 
     do : works out an outcome that is not stored whole.
     """
-    row = row_of(db, run, number)
+    row = row_of(db, run, number, also=["outcome"])
     if row is None:
         return None
-    stored = db.one("SELECT outcome FROM revision WHERE run_id = %s AND number = %s", run, row["number"]) or {}
-    if stored["outcome"] is None:
+    if row["outcome"] is None:
         return _kept(row, again(db, run, row, do))
     return Kept(
         _head(row), unpack_text(Layout, row["layout"]), unpack_text(Method, row["method"]),
-        unpack_text(Outcome, stored["outcome"]),
+        unpack_text(Outcome, row["outcome"]),
     )  # fmt: skip
 
 
@@ -202,8 +198,11 @@ def get(db: Cursor, run: int, number: int | None = None, do: Do = here) -> Revis
 def state(db: Cursor, run: int, number: int | None = None) -> State | None:
     """What a change starts from, without the outcome, which of a large run takes long to read."""
     row = row_of(db, run, number)
-    if row is None:
-        return None
+    return None if row is None else state_in(row)
+
+
+def state_in(row: Row) -> State:
+    """The same of a row that is read already."""
     return State(int(row["origin"]), int(row["readings"]), unpack(Layout, row["layout"]), unpack(Method, row["method"]))
 
 
@@ -212,11 +211,10 @@ def working(db: Cursor, run: int, number: int, id: str, do: Do = here) -> tuple[
 
     do : works it out where it was not written down.
     """
-    stored = db.one("SELECT working FROM revision WHERE run_id = %s AND number = %s", run, number)
-    row = row_of(db, run, number)
-    if stored is None or row is None:
+    row = row_of(db, run, number, also=["working"])
+    if row is None:
         return None
-    lines = unpack(Working, stored["working"]).lines.get(id)
+    lines = unpack(Working, row["working"]).lines.get(id)
     if lines is None:
         lines = do(working_looked_at, cells_of(db, run, row["readings"]), row["layout"], row["method"], id)
     return lines

@@ -2,7 +2,7 @@
 
 from datetime import datetime
 
-from dosis.run.look import Style
+from dosis.run.look import FigureLook, Style, styled
 from dosis.run.record import Record
 from dosis.store import ledger
 from dosis.store.database import Cursor
@@ -57,11 +57,11 @@ def open_in_style(db: Cursor, id: int, style: int | None, author: str) -> bool:
     return True
 
 
-def style_of_run(db: Cursor, run: int) -> Style | None:
-    """The style in which the figures of a run's study open."""
+def opening_look(db: Cursor, run: int) -> FigureLook:
+    """The look with which a run's figure opens: in the style of its study, where it has one."""
     row = db.one(
         "SELECT saved_style.body FROM run JOIN study ON study.id = run.study_id"
         " JOIN saved_style ON saved_style.id = study.style_id WHERE run.id = %s",
         run,
     )
-    return unpack(Style, row["body"]) if row else None
+    return styled(FigureLook(), unpack(Style, row["body"])) if row else FigureLook()

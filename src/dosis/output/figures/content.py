@@ -61,7 +61,6 @@ class Content:
     names : where y stands for things that have names, those names from the top; bars then lie across.
     compared : what series beside each other come to, a sentence each.
     title : over its panel. titled : whether its axes have titles of their own.
-    padded : whether what is drawn keeps off the ends of the axes.
     scaled_by : the series that the axes have to hold, where those are not only the ones that are shown.
     """
 
@@ -73,7 +72,6 @@ class Content:
     names: tuple[str, ...] = ()
     zero_line: bool = False
     bars: str = ""
-    padded: bool = True
     titled: bool = True
     title: str = ""
     compared: tuple[str, ...] = ()

@@ -76,14 +76,14 @@ def lay_out(canvas: Canvas, outer: Box, content: Content, look: FigureLook, *, r
     below = reach + GAP * size + LINE * size * (1 + len(x_lines)) + (GAP * size if x_lines else 0)
     xs, ys = _extent(content, content.scaled_by or traces, look)
     height = max(outer.height - below - size, LEAST)
-    y = names[1] if names else _fitted(ys, look.axes.y, False, height, lambda tick: LINE * size * 1.4, "y", content)
+    y = names[1] if names else _fitted(ys, look.axes.y, False, height, lambda tick: LINE * size * 1.4, 6)
     widest = max([set_text(t.text, names[0] if names else size, canvas.face).width for t in y.ticks], default=0.0)
     left = LINE * size * len(y_lines) + (GAP * size if y_lines else 0) + widest + GAP * size + reach
     top = LINE * size if y.power else 0.5 * size
     width = max(outer.width - left - right - 0.6 * size, LEAST)
     x = _fitted(
         xs, look.axes.x, content.log, width,
-        lambda tick: set_text(tick.text, size, canvas.face).width + 0.8 * size, "x", content,
+        lambda tick: set_text(tick.text, size, canvas.face).width + 0.8 * size, 7,
     )  # fmt: skip
     # The last number may reach beyond the end of its axis.
     last = max([x.fraction(t.at) * width + set_text(t.text, size, canvas.face).width / 2 for t in x.ticks], default=0.0)
@@ -96,12 +96,11 @@ def lay_out(canvas: Canvas, outer: Box, content: Content, look: FigureLook, *, r
 
 
 def _fitted(
-    values: Sequence[float], look: AxisLook, log: bool, length: float, room_of: NeededBy, axis: str, content: Content
+    values: Sequence[float], look: AxisLook, log: bool, length: float, room_of: NeededBy, most: int
 ) -> Scale:  # fmt: skip
     """The scale with as many ticks as stand beside each other."""
-    count = 7 if axis == "x" else 6
-    for room in range(count, 1, -1):
-        made = _zero_apart(scaled(values, look, log=log, room=room, pad=content.padded), length, room_of)
+    for room in range(most, 1, -1):
+        made = _zero_apart(scaled(values, look, log=log, room=room), length, room_of)
         places = [made.fraction(tick.at) * length for tick in made.ticks]
         needs = [room_of(tick) for tick in made.ticks]
         if all(b - a >= (m + n) / 2 for a, b, m, n in zip(places, places[1:], needs, needs[1:], strict=False)):

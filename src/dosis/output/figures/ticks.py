@@ -52,34 +52,34 @@ class Scale:
         return self.zero_at if self.log and value == 0 and self.zero_at is not None else value
 
 
-def scaled(values: Sequence[float], look: AxisLook, *, log: bool, room: int, pad: bool = True) -> Scale:
+def scaled(values: Sequence[float], look: AxisLook, *, log: bool, room: int) -> Scale:
     """The axis for those values.
 
-    log : whether it opens logarithmic. room : how many ticks it has place for. pad : whether data keep off its ends.
+    log : whether it opens logarithmic. room : how many ticks it has place for.
     """
     known = [value for value in values if math.isfinite(value)]
     wanted = look.scale == "log" or (look.scale == "auto" and log)
     above = [value for value in known if value > 0]
     if wanted and (above or (look.low or 0) > 0):
         return _log(above, any(value == 0 for value in known), look, room)
-    return _linear(known, look, room, pad=pad)
+    return _linear(known, look, room)
 
 
-def _linear(known: list[float], look: AxisLook, room: int, *, pad: bool) -> Scale:
+def _linear(known: list[float], look: AxisLook, room: int) -> Scale:
     low, high = (min(known), max(known)) if known else (0.0, 1.0)
     if low == high:
         low, high = (low - abs(low) / 2 or -0.5, high + abs(high) / 2 or 0.5)
-    beyond = MARGIN * (high - low) if pad else 0.0
+    beyond = MARGIN * (high - low)
     zero = 0 <= low <= FROM_ZERO * high
     low, high = 0.0 if zero else low - beyond, high + beyond
     low, high = look.low if look.low is not None else low, look.high if look.high is not None else high
     if not low < high:
         low, high = (low, low + 1) if look.low is not None else (high - 1, high)
     step = look.every if look.every and (high - low) / look.every <= MOST_TICKS else _step(high - low, room)
-    if pad and look.low is None and not zero:
-        low = _toward(low, step, down=True, least=min(known, default=low))
-    if pad and look.high is None:
-        high = _toward(high, step, down=False, least=max(known, default=high))
+    if look.low is None and not zero:
+        low = _toward(low, step, down=True)
+    if look.high is None:
+        high = _toward(high, step, down=False)
     first = math.ceil(low / step - 1e-9)
     at = [k * step for k in range(first, math.floor(high / step + 1e-9) + 1)]
     power = _power(max(abs(low), abs(high)), look)
@@ -132,10 +132,10 @@ def _step(span: float, room: int) -> float:
     return next((step * size for step in STEPS if step * size >= raw * (1 - 1e-9)), 10 * size)
 
 
-def _toward(end: float, step: float, *, down: bool, least: float) -> float:
+def _toward(end: float, step: float, *, down: bool) -> float:
     """The end moved out to a tick, where one is near; data do not touch it either way."""
     tick = math.floor(end / step + 1e-9) * step if down else math.ceil(end / step - 1e-9) * step
-    return tick if abs(tick - end) <= 0.55 * step or end == least else end
+    return tick if abs(tick - end) <= 0.55 * step else end
 
 
 def _power(largest: float, look: AxisLook) -> int:

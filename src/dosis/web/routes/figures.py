@@ -11,7 +11,7 @@ from dosis.output.figures.files import MEDIA, File, pixels
 from dosis.output.figures.looks import looks_of
 from dosis.output.figures.markup import plain
 from dosis.output.figures.numbers import as_csv
-from dosis.run.look import FigureLook, styled
+from dosis.run.look import FigureLook
 from dosis.run.record import Record
 from dosis.store import revisions, runs, studies
 from dosis.store.database import Cursor
@@ -116,10 +116,7 @@ def _figure(id: int, look: FigureLook | None, here: Context) -> tuple[Figure, li
         head, revision = runs.head(db, id), revisions.get(db, id, do=here.do)
         if head is None or revision is None:
             raise NotFound("run")
-        look = look or revision.method.figure
-        if look is None:
-            style = studies.style_of_run(db, id)
-            look = FigureLook() if style is None else styled(FigureLook(), style)
+        look = look or revision.method.figure or studies.opening_look(db, id)
         others, moved = _others(db, look, here)
         readings = runs.readings(db, id) if look.kind in ("before_after", "scans") else None
     shown = Shown(head.title, revision.outcome, revision.layout, readings)

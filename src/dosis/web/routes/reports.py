@@ -11,7 +11,6 @@ from fastapi.responses import Response
 from dosis import __version__
 from dosis.output.reports.report import as_html, as_pdf
 from dosis.output.reports.subject import SECTIONS, LedgerLine, ReportedRun, Section, Wanted
-from dosis.run.look import FigureLook, styled
 from dosis.run.outcome.working import WorkingLine
 from dosis.store import ledger, revisions, runs, studies
 from dosis.store.database import Cursor
@@ -35,7 +34,8 @@ Working = Annotated[Literal["none", "first", "all"], Query()]
 def show_report(id: int, here: Here, sections: Sections = "", working: Working = "first") -> Response:
     """The report as the page shows it: a piece of HTML with its own styles."""
     here.readiness.wait()
-    run, wanted = _reported(id, _wanted(sections, "A4", working), here)
+    wanted = _wanted(sections, "A4", working)
+    run = _reported(id, wanted, here)
     text = as_html([run], wanted, title=run.title, author=here.author, made_at=datetime.now(UTC), page=False)
     return Response(text, media_type="text/html; charset=utf-8")
 
@@ -46,7 +46,8 @@ def get_report(
 ) -> Response:  # fmt: skip
     """The report of a run as a file."""
     here.readiness.wait()
-    run, wanted = _reported(id, _wanted(sections, paper, working), here)
+    wanted = _wanted(sections, paper, working)
+    run = _reported(id, wanted, here)
     return _file([run], wanted, form, f"{run.title} report", here)
 
 
@@ -64,7 +65,7 @@ def get_study_report(
         ids = sorted(run.id for run in runs.in_study(db, id))
     if not ids:
         raise NotFound("run in this study")
-    reported = [_reported(each, wanted, here)[0] for each in ids]
+    reported = [_reported(each, wanted, here) for each in ids]
     return _file(reported, wanted, form, f"{study.name} report", here)
 
 
@@ -88,7 +89,7 @@ def _pdf(reported: Sequence[ReportedRun], wanted: Wanted, title: str, author: st
     return as_pdf(reported, wanted, title=title, author=author, made_at=now)
 
 
-def _reported(id: int, wanted: Wanted, here: Context) -> tuple[ReportedRun, Wanted]:
+def _reported(id: int, wanted: Wanted, here: Context) -> ReportedRun:
     """A run as it stands, with all that its report tells."""
     with here.database.transaction() as db:
         head, row, revision = runs.head(db, id), revisions.row_of(db, id), revisions.get(db, id, do=here.do)
@@ -98,12 +99,11 @@ def _reported(id: int, wanted: Wanted, here: Context) -> tuple[ReportedRun, Want
         if any(curve.brief for curve in outcome.curves):
             cells = revisions.cells_of(db, id, row["readings"])
             outcome = here.do(evaluated_whole, cells, row["layout"], row["method"])
-        method, style = revision.method, studies.style_of_run(db, id)
-        if method.figure is None and style is not None:
-            method = method.model_copy(update={"figure": styled(FigureLook(), style)})
+        figure = revision.method.figure or studies.opening_look(db, id)
+        method = revision.method.model_copy(update={"figure": figure})
         entries = ledger.of_run(db, id)
         revision = revision.model_copy(update={"outcome": outcome})
-        reported = ReportedRun(
+        return ReportedRun(
             title=head.title, study=head.study_name, source_name=head.source_name,
             digest=hashlib.sha256(runs.source(db, id) or b"").hexdigest(), opened_at=head.created_at,
             revision=revision.number, author=revision.author, at=revision.created_at,
@@ -112,7 +112,6 @@ def _reported(id: int, wanted: Wanted, here: Context) -> tuple[ReportedRun, Want
             ledger=tuple(LedgerLine(e.at, e.author, e.revision, e.words) for e in entries),
             working=_working(db, id, revision, wanted, here) if "working" in wanted.sections else {},
         )  # fmt: skip
-    return reported, wanted
 
 
 def _working(
