@@ -21,7 +21,7 @@ export function FigureTab() {
   const desk = useRef<HTMLDivElement>(null);
   const panel = useRef<HTMLElement>(null);
   const [room, setRoom] = useState<[number, number]>([800, 600]);
-  const wanted = useRef("");
+  const [wanted, setWanted] = useState<{ field: string } | null>(null);
   useEffect(() => {
     const element = desk.current;
     if (!element) return;
@@ -31,12 +31,11 @@ export function FigureTab() {
   }, []);
   useEffect(() => {
     // What was clicked in the figure is put forward in its group, once that is open.
-    if (!wanted.current) return;
-    const field = panel.current?.querySelector<HTMLInputElement>(`[data-field="${wanted.current}"]`);
-    wanted.current = "";
+    if (!wanted?.field) return;
+    const field = panel.current?.querySelector<HTMLInputElement>(`[data-field="${wanted.field}"]`);
     field?.focus();
     field?.select();
-  });
+  }, [wanted]);
   const { drawn, look } = figure;
   if (!drawn || !look) return <Pending failure={figure.error} onRetry={figure.refetch} />;
   const size = sizeOf(drawn);
@@ -51,9 +50,8 @@ export function FigureTab() {
   const goTo = (part: string) => {
     const found = fieldOf(part);
     if (!found) return;
-    wanted.current = found.field;
+    setWanted({ field: found.field });
     setOpen(found.group);
-    if (found.group === open) setRoom(([width, height]) => [width, height]); // drawn again, so that the field is sought
   };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(380px,33%)]">

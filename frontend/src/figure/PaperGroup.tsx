@@ -1,4 +1,5 @@
 /* Paper: what the figure is for, its size in mm, dots per inch and ground. */
+import { Fragment } from "react";
 import { Pick } from "../ui/Choice";
 import type { GroupProps } from "./groups";
 import { withGroup } from "./look";
@@ -32,24 +33,20 @@ export function PaperGroup({ look, size, keep }: GroupProps) {
         />
       </Line>
       <Line label="size">
-        <OpenSize
-          label="Width in mm"
-          value={paper.width}
-          by={String(size[0])}
-          low={20}
-          high={1200}
-          onKeep={(width) => set({ width })}
-        />
-        ×
-        <OpenSize
-          label="Height in mm"
-          value={paper.height}
-          by={String(size[1])}
-          low={20}
-          high={1200}
-          unit="mm"
-          onKeep={(height) => set({ height })}
-        />
+        {(["width", "height"] as const).map((side, i) => (
+          <Fragment key={side}>
+            {i > 0 && "×"}
+            <OpenSize
+              label={`${i ? "Height" : "Width"} in mm`}
+              value={paper[side]}
+              by={String(size[i])}
+              low={20}
+              high={1200}
+              unit="mm"
+              onKeep={(length) => set({ [side]: length })}
+            />
+          </Fragment>
+        ))}
       </Line>
       <Line label="pictures">
         <Pick

@@ -1,22 +1,9 @@
 /* The figure as a file, or on the clipboard: exactly what is seen. */
 import { useState } from "react";
-import { toast } from "sonner";
-import { problemOf } from "../api/client";
+import { attempted, copied, filed, fileOf } from "../api/files";
 import { useOpenRun } from "../run/state/open";
 import { Button } from "../ui/Button";
-import { copied, filed, fileOf } from "./files";
 import type { Drawn } from "./look";
-
-async function attempt(what: Promise<unknown>): Promise<boolean> {
-  try {
-    await what;
-    return true;
-  } catch (error) {
-    const problem = problemOf(error);
-    toast.error(problem.detail || problem.title);
-    return false;
-  }
-}
 
 export function SaveAs({ drawn, waiting }: { drawn: Drawn; waiting: boolean }) {
   const { view } = useOpenRun();
@@ -28,7 +15,7 @@ export function SaveAs({ drawn, waiting }: { drawn: Drawn; waiting: boolean }) {
     <Button
       key={text}
       disabled={waiting}
-      onClick={() => attempt(filed(fileOf(id, kind) + more, `${title}.${kind}`))}
+      onClick={() => attempted(filed(fileOf(id, kind) + more, `${title}.${kind}`))}
     >
       {text}
     </Button>
@@ -43,20 +30,20 @@ export function SaveAs({ drawn, waiting }: { drawn: Drawn; waiting: boolean }) {
         <Button
           look="accent"
           disabled={waiting}
-          onClick={() => attempt(filed(fileOf(id, "tiff"), `${title}.tiff`))}
+          onClick={() => attempted(filed(fileOf(id, "tiff"), `${title}.tiff`))}
         >
           Save TIFF
         </Button>
         {one("pdf", "PDF")}
         {one("svg", "SVG")}
         {one("png", "PNG")}
-        <Button disabled={waiting} onClick={() => attempt(copied(fileOf(id, "png"))).then(setCopied)}>
+        <Button disabled={waiting} onClick={() => attempted(copied(fileOf(id, "png"))).then(setCopied)}>
           Copy
         </Button>
         <Button
           look="text"
           disabled={waiting}
-          onClick={() => attempt(filed(fileOf(id, "csv"), `${title} figure.csv`))}
+          onClick={() => attempted(filed(fileOf(id, "csv"), `${title} figure.csv`))}
         >
           CSV
         </Button>
@@ -64,7 +51,7 @@ export function SaveAs({ drawn, waiting }: { drawn: Drawn; waiting: boolean }) {
           look="text"
           disabled={waiting}
           title="SVG with letters as shapes, for programs that change faces"
-          onClick={() => attempt(filed(`${fileOf(id, "svg")}?outlines=true`, `${title}.svg`))}
+          onClick={() => attempted(filed(`${fileOf(id, "svg")}?outlines=true`, `${title}.svg`))}
         >
           SVG outlines
         </Button>

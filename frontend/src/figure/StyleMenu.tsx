@@ -2,8 +2,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
-import { toast } from "sonner";
-import { answer, api, problemOf } from "../api/client";
+import { answer, api } from "../api/client";
+import { attempted } from "../api/files";
 import { keys, useStudies } from "../api/hooks";
 import { useOpenRun } from "../run/state/open";
 import { Ask } from "../ui/Ask";
@@ -22,15 +22,9 @@ export function StyleMenu({ look }: { look: Look }) {
   const [name, setName] = useState<string | null>(null);
   const study = studies.find((each) => each.id === view.run.study_id);
   const attempt = async (what: Promise<unknown>, done: string) => {
-    try {
-      await what;
-      await queries.invalidateQueries({ queryKey: STYLES });
-      await queries.invalidateQueries({ queryKey: keys.studies });
-      toast.success(done);
-    } catch (error) {
-      const problem = problemOf(error);
-      toast.error(problem.detail || problem.title);
-    }
+    if (!(await attempted(what, done))) return;
+    await queries.invalidateQueries({ queryKey: STYLES });
+    await queries.invalidateQueries({ queryKey: keys.studies });
   };
   const save = () => {
     const called = name!.trim();

@@ -1,8 +1,7 @@
 /* The Report tab of a run: the report as it will be printed, and which of its sections are in it. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { toast } from "sonner";
-import { ProblemError, problemOf } from "../api/client";
+import { attempted, fetched, filed } from "../api/files";
 import "../figure/faces.css";
 import { useOpenRun } from "../run/state/open";
 import { Button } from "../ui/Button";
@@ -31,17 +30,6 @@ const WORKING = [
 ] as const;
 type Working = (typeof WORKING)[number]["value"];
 
-async function fetched(address: string): Promise<Response> {
-  let response: Response;
-  try {
-    response = await fetch(address);
-  } catch {
-    throw new ProblemError({ kind: "offline", title: "Dosis is not answering.", detail: "" });
-  }
-  if (!response.ok) throw new ProblemError(await response.json());
-  return response;
-}
-
 export function ReportTab() {
   const { view } = useOpenRun();
   const { run, revision } = view;
@@ -66,19 +54,10 @@ export function ReportTab() {
   }, [report.data]);
   const save = async (form: "pdf" | "html") => {
     setMaking(form);
-    try {
-      const answer = await fetched(`/api/runs/${run.id}/report.${form}?${asked}&paper=${paper}`);
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(await answer.blob());
-      link.download = `${run.title} report.${form}`;
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 1000);
-    } catch (error) {
-      const problem = problemOf(error);
-      toast.error(problem.detail || problem.title);
-    } finally {
-      setMaking(null);
-    }
+    await attempted(
+      filed(`/api/runs/${run.id}/report.${form}?${asked}&paper=${paper}`, `${run.title} report.${form}`),
+    );
+    setMaking(null);
   };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(280px,24%)]">

@@ -1,9 +1,7 @@
 /* Taking the figure along with the limits it is seen in: drawn for print by the same renderer as the Figure tab. */
 import { DropdownMenu } from "radix-ui";
-import { toast } from "sonner";
-import { problemOf } from "../../api/client";
+import { attempted, copied, filed, fileOf } from "../../api/files";
 import type { FigureLook } from "../../api/schema";
-import { copied, filed, fileOf } from "../../figure/files";
 import { Button } from "../../ui/Button";
 import { useOpenRun } from "../state/open";
 import { type Limits, WHOLE } from "./limits";
@@ -32,15 +30,6 @@ export function FigureMenu({ limits = WHOLE, log = null, kind }: Props) {
   const { view, act, show } = useOpenRun();
   const { id, title } = view.run;
   const look = { ...seen(view.revision.method.figure ?? null, limits, log), ...(kind && { kind }) };
-  const attempt = async (what: Promise<unknown>, done: string) => {
-    try {
-      await what;
-      toast.success(done);
-    } catch (error) {
-      const problem = problemOf(error);
-      toast.error(problem.detail || problem.title);
-    }
-  };
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
@@ -66,7 +55,7 @@ export function FigureMenu({ limits = WHOLE, log = null, kind }: Props) {
           </DropdownMenu.Item>
           <DropdownMenu.Item
             className={ITEM}
-            onSelect={() => attempt(copied(fileOf(id, "png"), look), "Figure copied.")}
+            onSelect={() => attempted(copied(fileOf(id, "png"), look), "Figure copied.")}
           >
             Copy as a picture
           </DropdownMenu.Item>
@@ -75,7 +64,7 @@ export function FigureMenu({ limits = WHOLE, log = null, kind }: Props) {
               key={kind}
               className={ITEM}
               onSelect={() =>
-                attempt(
+                attempted(
                   filed(fileOf(id, kind), `${title}.${kind}`, look),
                   `${kind.toUpperCase()} downloaded.`,
                 )

@@ -10,7 +10,7 @@ from dosis.output.figures.canvas import MM, Canvas, Placed
 from dosis.output.figures.content import Content, Shown, contents_of
 from dosis.output.figures.faces import ASCENT, broken
 from dosis.output.figures.files import File, written
-from dosis.output.figures.labels import legend, name_lines, naming_of, notes
+from dosis.output.figures.labels import legend, name_lines, notes, room_beside, ways_to_name
 from dosis.output.figures.marks import draw_traces
 from dosis.output.figures.panel import GAP, LINE, framed, lay_out, shown_traces
 from dosis.output.figures.placing import Box
@@ -177,21 +177,13 @@ def _draw(canvas: Canvas, outer: Box, content: Content, look: FigureLook, letter
         if not letter:
             outer = Box(outer.left, outer.bottom, outer.width, outer.height - LINE * size)
         look = _unnamed(look)
-    naming = naming_of(canvas, content, look, outer)
-    ways = [naming.how, "inside", "right"] if naming.how != "none" else ["none"]
+    ways = ways_to_name(canvas, content, look, outer)
     placed, remarks = len(canvas.placed), len(canvas.remarks)
     for how in ways:
         # A legend that finds no place inside stands beside the axes, which are then laid out anew.
         del canvas.placed[placed:], canvas.remarks[remarks:]
         before = {id(each) for each in _drawn_on(canvas)}
-        chosen = look.model_copy(update={"words": look.words.model_copy(update={"legend": how})})
-        right = (
-            naming.right
-            if how == naming.how
-            else naming_of(canvas, content, chosen, outer).right
-            if how == "right"
-            else 0.0
-        )
+        right = room_beside(canvas, content, look, outer, how)
         panel = lay_out(canvas, outer, content, look, right=right)
         axes = framed(panel, look)
         draw_traces(panel, axes, content, look)

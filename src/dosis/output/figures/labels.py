@@ -1,7 +1,6 @@
 """Names of series at their lines or in a legend, and notes: each where it covers neither data nor another text."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 
 from matplotlib.patches import FancyArrowPatch
@@ -14,6 +13,7 @@ from dosis.output.figures.panel import GAP, LINE, Panel, shown_traces
 from dosis.output.figures.placing import Box, apart
 from dosis.run.look import FigureLook, FreeNote
 
+MOST_BESIDE = 0.35  # of the paper's width that names at the lines may take
 AT_LINES = 7  # series up to which their names stand at their lines, where they end side by side
 NEAR_END = 0.12  # of the width: how far from the right edge a line may end to have its name beyond it
 SHIFT = 1.1  # lines of text by which a name may be moved from the end of its line
@@ -22,27 +22,32 @@ COMPARED = 3  # comparisons that are told on a figure; a report tells all
 HANDLE = 2.2  # length of a line in the legend, of the size of the text
 
 
-@dataclass(frozen=True)
-class Naming:
-    """Where the names of series go, and how much room beside the axes that takes."""
-
-    how: str
-    right: float = 0.0
-
-
-def naming_of(canvas: Canvas, content: Content, look: FigureLook, outer: Box) -> Naming:
-    """How the series are named, before the axes are laid out."""
+def ways_to_name(canvas: Canvas, content: Content, look: FigureLook, outer: Box) -> tuple[str, ...]:
+    """How the series are named: what is tried first, and what where that finds no place."""
     named = [trace for trace in shown_traces(content, look) if trace.name]
     wanted = look.words.legend
-    if len(named) < 1 or wanted == "none" or look.kind == "answers":
-        return Naming("none")
-    if wanted in ("auto", "lines") and _ends_side_by_side(named, look, forced=wanted == "lines"):
-        room = max(set_text(name, canvas.size, canvas.face).width for name in _shortened(canvas, named, outer).values())
-        if room <= 0.35 * outer.width:
-            return Naming("lines", room + 0.8 * canvas.size)
+    if not named or wanted == "none" or look.kind == "answers":
+        return ("none",)
     if wanted == "right":
-        return Naming("right", min(_legend_size(canvas, named, look, outer)[0] + canvas.size, 0.45 * outer.width))
-    return Naming("inside")
+        return ("right", "inside")
+    at_lines = wanted in ("auto", "lines") and _ends_side_by_side(named, look, forced=wanted == "lines")
+    if at_lines and _widest(canvas, named, outer) <= MOST_BESIDE * outer.width:
+        return ("lines", "inside", "right")
+    return ("inside", "right")
+
+
+def room_beside(canvas: Canvas, content: Content, look: FigureLook, outer: Box, how: str) -> float:
+    """Points that naming the series so takes beside the axes."""
+    named = [trace for trace in shown_traces(content, look) if trace.name]
+    if how == "lines":
+        return _widest(canvas, named, outer) + 0.8 * canvas.size
+    if how == "right":
+        return min(_legend_size(canvas, named, look, outer)[0] + canvas.size, 0.45 * outer.width)
+    return 0.0
+
+
+def _widest(canvas: Canvas, named: list[Trace], outer: Box) -> float:
+    return max(set_text(name, canvas.size, canvas.face).width for name in _shortened(canvas, named, outer).values())
 
 
 def _ends_side_by_side(named: list[Trace], look: FigureLook, *, forced: bool) -> bool:

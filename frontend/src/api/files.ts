@@ -1,13 +1,14 @@
-/* The figure as a file or on the clipboard: with the look the run has, or with one that is sent along. */
-import { ProblemError } from "../api/client";
-import type { FigureLook } from "../api/schema";
+/* Files of the server, saved or put on the clipboard; of a figure, with a look that is sent along. */
+import { toast } from "sonner";
+import { ProblemError, problemOf } from "./client";
+import type { FigureLook } from "./schema";
 
 export function fileOf(run: number, kind: string): string {
   return `/api/runs/${run}/figure.${kind}`;
 }
 
 /** Fetch a file; what stands in its way is thrown in the server's words. */
-async function fetched(address: string, look?: FigureLook): Promise<Blob> {
+export async function fetched(address: string, look?: FigureLook): Promise<Blob> {
   let response: Response;
   try {
     response = await fetch(
@@ -41,4 +42,17 @@ export async function filed(address: string, name: string, look?: FigureLook): P
   link.download = name;
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+}
+
+/** Whether it was done; what stood in its way is told in the server's words. */
+export async function attempted(what: Promise<unknown>, done?: string): Promise<boolean> {
+  try {
+    await what;
+    if (done) toast.success(done);
+    return true;
+  } catch (error) {
+    const problem = problemOf(error);
+    toast.error(problem.detail || problem.title);
+    return false;
+  }
 }
