@@ -43,8 +43,8 @@ SVG = "{http://www.w3.org/2000/svg}"
 MM = 72 / 25.4
 
 
-def phosphate() -> Shown:
-    intake = understand(PHOSPHATE)
+def phosphate(table: str = PHOSPHATE) -> Shown:
+    intake = understand(table)
     assert intake.readings is not None and intake.layout is not None
     outcome = evaluate(intake.readings, intake.layout, default_method("concentration"))
     return Shown("Phosphate", outcome, intake.layout)
@@ -296,6 +296,25 @@ def test_errors_that_came_with_the_readings_are_bars() -> None:
     halves = [dot.high - dot.y for dot in dots if dot.high is not None]
     assert halves == pytest.approx([0.1 + 0.05 * x for x in range(1, 7)])
     assert next(text.text for text in figure.texts() if text.id == "y-title") == "Signal / mL^{−1}"
+
+
+@pytest.mark.parametrize(("end", "said"), [(100.0, ""), (97.0, "1 point lies"), (20.0, "points lie")])
+def test_points_outside_the_axes_are_counted(end: float, said: str) -> None:
+    dots = tuple(Dot(float(x), 1.0 + x / 100) for x in range(0, 100, 7))  # the last at 98
+    figure = Figure((Content((Trace("a", "", dots=dots),), "x", "y"),), FigureLook(axes=Axes(x=AxisLook(high=end))))
+    assert len(figure.remarks()) == bool(said) and all(said in remark for remark in figure.remarks())
+
+
+def test_answers_without_a_number_are_counted_and_bars_are_named() -> None:
+    answers = FigureLook(kind="answers")
+    assert figure_of(phosphate(), answers).remarks() == []
+    figure = figure_of(
+        phosphate(PHOSPHATE.replace("0.143	0.147", "0.943	0.947")), answers
+    )  # above the top standard
+    assert figure.remarks() == ["1 answer has no number, so no point."]
+    assert figure.alt.endswith("Bars: 95 % interval.")
+    bars = figure_of(phosphate(), FigureLook(series=Series(bars="sem", points="means")))
+    assert bars.alt.endswith("Bars: SEM.") and "Bars" not in figure_of(phosphate(), FigureLook()).alt
 
 
 def test_the_equation_has_the_digits_that_are_asked_for() -> None:

@@ -15,6 +15,7 @@ from dosis.run.layout import Layout
 from dosis.run.look import FigureLook
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.table import AnswerColumn
 from dosis.run.questions.mortality.part import MortalityPart
 from dosis.run.readings import Readings
 from dosis.run.roles import ROLES, Role
@@ -59,6 +60,7 @@ class Content:
     """All that a figure shows. x, y : titles of the axes, in the light notation. empty : why there is nothing.
 
     names : where y stands for things that have names, those names from the top; bars then lie across.
+    bars : what the error bars are. lost : what of the run has no point, in a sentence.
     compared : what series beside each other come to, a sentence each.
     title : over its panel. titled : whether its axes have titles of their own.
     scaled_by : the series that the axes have to hold, where those are not only the ones that are shown.
@@ -75,6 +77,7 @@ class Content:
     titled: bool = True
     title: str = ""
     compared: tuple[str, ...] = ()
+    lost: str = ""
     scaled_by: tuple[Trace, ...] = ()
 
 
@@ -285,7 +288,8 @@ def _over_time(outcome: Outcome) -> Content:
     x = label("Time of exposure", courses[0].unit if courses else "")
     y = label(literal(lead.name if lead else "LC50"), outcome.level_unit)
     empty = "" if any(trace.dots for trace in traces) else "No time point has a lethal dose yet."
-    return Content(tuple(traces), x, y, empty=empty)
+    count = sum(len(course.points) for course in courses) - sum(trace.count for trace in traces)
+    return Content(tuple(traces), x, y, empty=empty, bars=_interval_of(lead), lost=_lost(count, "time point", "dose"))
 
 
 def _answers(outcome: Outcome) -> Content:
@@ -300,8 +304,21 @@ def _answers(outcome: Outcome) -> Content:
     trace = Trace(key="", name="", dots=dots, count=len(dots))
     empty = "" if dots else "None of the answers is a number."
     names = tuple(literal(row.name) for row in table.rows)
-    level = f"{100 * lead.level:g} % interval" if lead.level and lead.lowers else ""
-    return Content((trace,), label(literal(lead.name), lead.unit), "", names=names, empty=empty, bars=level)
+    return Content(
+        (trace,), label(literal(lead.name), lead.unit), "", names=names, empty=empty, bars=_interval_of(lead),
+        lost=_lost(len(names) - len(dots), "answer", "number"),
+    )  # fmt: skip
+
+
+def _interval_of(lead: AnswerColumn | None) -> str:
+    return f"{100 * lead.level:g} % interval" if lead is not None and lead.level and lead.lowers else ""
+
+
+def _lost(count: int, what: str, without: str) -> str:
+    if not count:
+        return ""
+    have = f"1 {what} has" if count == 1 else f"{count:,} {what}s have"
+    return f"{have} no {without}, so no point."
 
 
 def _first_sentence(text: str) -> str:

@@ -131,6 +131,8 @@ def figure_of(run: Shown, look: FigureLook, others: Sequence[Shown] = ()) -> Fig
     alt = (
         f"{title}: {content.y or 'answers'} against {content.x or 'names'}{of}." if not content.empty else content.empty
     )
+    if content.bars and not content.empty:
+        alt += f" Bars: {content.bars}."
     return Figure(contents, look, alt, len(others))
 
 
@@ -177,6 +179,8 @@ def _draw(canvas: Canvas, outer: Box, content: Content, look: FigureLook, letter
         if not letter:
             outer = Box(outer.left, outer.bottom, outer.width, outer.height - LINE * size)
         look = _unnamed(look)
+    if content.lost:
+        canvas.remarks.append(content.lost)
     ways = ways_to_name(canvas, content, look, outer)
     placed, remarks = len(canvas.placed), len(canvas.remarks)
     for how in ways:

@@ -19,8 +19,9 @@ TRUST = "#e0f1e8"
 
 
 def draw_traces(panel: Panel, axes: Axes, content: Content, look: FigureLook) -> None:
-    """Every series, lines under points."""
+    """Every series, lines under points; what does not stand within the axes is counted."""
     size = panel.canvas.size
+    beyond = 0
     width = look.series.width or 0.12 * size
     marker = look.series.size or 0.52 * size
     if content.zero_line:
@@ -39,7 +40,7 @@ def draw_traces(panel: Panel, axes: Axes, content: Content, look: FigureLook) ->
         if look.series.draw != "points" and trace.line:
             _line(panel, axes, trace, own, width, f"series-{i}-line")
         if look.series.draw != "line" or not trace.line:
-            _dots(panel, axes, trace, own, marker, look, f"series-{i}", across=bool(content.names))
+            beyond += _dots(panel, axes, trace, own, marker, look, f"series-{i}", across=bool(content.names))
         if look.series.samples:
             _samples(panel, axes, trace, own, marker, f"series-{i}-samples")
         if look.notes.marks:
@@ -47,6 +48,9 @@ def draw_traces(panel: Panel, axes: Axes, content: Content, look: FigureLook) ->
             _drops(panel, (*trace.marks, *samples), own, size)
         if look.notes.limits:
             _limits(panel, trace, size)
+    if beyond:
+        lie = "1 point lies" if beyond == 1 else f"{beyond:,} points lie"
+        panel.canvas.remarks.append(f"{lie} outside these axes, so not drawn.")
 
 
 def _line(panel: Panel, axes: Axes, trace: Trace, own: Look, width: float, id: str) -> None:
@@ -64,12 +68,16 @@ def _line(panel: Panel, axes: Axes, trace: Trace, own: Look, width: float, id: s
 
 def _dots(
     panel: Panel, axes: Axes, trace: Trace, own: Look, marker: float, look: FigureLook, id: str, *, across: bool
-) -> None:
+) -> int:
+    """How many points have no place within the axes."""
+    beyond = 0
     marker = marker * 0.4 if len(trace.dots) > MANY else marker
     for excluded in (False, True):
         if excluded and look.series.excluded == "off":
             continue
-        dots = [dot for dot in trace.dots if dot.excluded is excluded and panel.inside(dot.x, dot.y)]
+        own_dots = [dot for dot in trace.dots if dot.excluded is excluded]
+        dots = [dot for dot in own_dots if panel.inside(dot.x, dot.y)]
+        beyond += len(own_dots) - len(dots)
         if not dots:
             continue
         x, y = [panel.x.place(dot.x) for dot in dots], [dot.y for dot in dots]
@@ -81,6 +89,7 @@ def _dots(
         )  # fmt: skip
         places = np.array([panel.at(dot.x, dot.y) for dot in dots])
         panel.room.take_dots(places[:, 0], places[:, 1], marker / 2)
+    return beyond
 
 
 def _bars(panel: Panel, axes: Axes, dots: list[Dot], own: Look, look: FigureLook, id: str, *, across: bool) -> None:
