@@ -1,7 +1,7 @@
 """Units: which suffixes of a number are units, and converting between units of the same kind."""
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from functools import cache
 from typing import TYPE_CHECKING, Any
 
@@ -47,6 +47,8 @@ def _registry() -> "pint.UnitRegistry[float]":
     registry.define("@alias ppm = parts_per_million")
     registry.define("liter = decimeter ** 3 = L = l = litre")  # written with a capital, as a chemist does
     registry.define("ppb = 1e-9 = _ = parts_per_billion")
+    for signal in ("RFU", "RLU", "NTU", "FNU", "psu"):  # measured in units of their own
+        registry.define(f"{signal} = [{signal}]")
     return registry
 
 
@@ -90,3 +92,43 @@ def result_unit(compute: Callable[[Mapping[str, Any]], Any], units: Mapping[str,
     except Exception:  # a unit the library does not know, or a function it cannot carry units through
         return None
     return f"{found.units:~P}" if isinstance(found, _registry().Quantity) else ""
+
+
+_NO_DIMENSION = {"AU": "1", "A": "1", "OD": "1", "mAU": "0.001", "": "1"}  # absorbances are plain numbers
+
+
+def combined(unit: str, terms: Sequence[tuple[float, str, int]], to: str = "") -> tuple[float, str]:
+    """The factor from a number in `unit` to one in `to`, after it is multiplied by each term to its power.
+
+    terms : (value, unit, power), such as (6220, "L/mol/cm", -1) for what is divided by an absorptivity. to : empty for
+    the first of the usual units of a rate that fits. Absorbance units count as plain numbers.
+
+    Raises
+    ------
+    UnitError : for a unit nobody knows, or when what comes of it is not of the kind of `to`; it names what it is.
+
+    Example
+    -------
+    ``combined("AU/min", [(6220, "L/mol/cm", -1), (1, "cm", -1)], "µmol/L/min")`` is ``(160.77…, "µmol/L/min")``.
+    """
+    found = _quantity(1.0, unit)
+    for value, own, power in terms:
+        found = found * _quantity(value, own) ** power
+    for wanted in (to,) if to else ("µmol/L/min", "µmol/min", "µmol/min/mg", "1/min"):
+        try:
+            return float(found.to(_quantity(1.0, wanted).units).magnitude), wanted
+        except Exception:
+            continue
+    if not to:
+        plain = found.to_base_units()
+        return float(plain.magnitude), f"{plain.units:~P}"
+    raise UnitError(f"What comes of it is measured in {found.units:~P}, not in {to}. Check the units, or what is missing.")
+
+
+def _quantity(value: float, unit: str) -> Any:
+    registry = _registry()
+    parts = [_NO_DIMENSION.get(part.strip(), part.strip()) for part in normal_unit(unit).split("/")]
+    try:
+        return registry.Quantity(value, "/".join(f"({part.replace('·', '*').replace(' ', '*')})" for part in parts))
+    except Exception as error:
+        raise UnitError(f"“{unit}” is no unit Dosis knows.") from error

@@ -70,8 +70,8 @@ class Bench:
             raise ValueError(f"The layout names readings that do not exist: {sorted(unknown)[:5]}.")
         self.by_id, self.decimals = by_id, self.readings.decimals
         self.values, self.why_not = dict(self.readings.numbers), dict(self.readings.why_not)
-        for exclusion in layout.exclusions:
-            self.why_not[exclusion.reading] = f"excluded: {exclusion.reason}"
+        for id, reason in layout.excluded.items():
+            self.why_not[id] = f"excluded: {reason}"
         for group in layout.groups:
             if not self.writes(group):
                 continue

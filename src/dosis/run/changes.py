@@ -20,6 +20,7 @@ from dosis.run.laying_out import (
 from dosis.run.layout import Dilution, Exclusion, Layout, Level, Name, Reason
 from dosis.run.method import Method
 from dosis.run.opening import neutral, opened
+from dosis.run.place_changes import ExcludePoints, IncludePoints
 from dosis.run.questions.registry import AnyStep, QuestionId, question_of
 from dosis.run.readings import Readings
 from dosis.run.record import Record
@@ -42,7 +43,7 @@ class Exclude(Record):
         """The layout with these readings excluded; a new reason replaces an old one."""
         _known(layout, self.readings)
         gone = set(self.readings)
-        kept = tuple(e for e in layout.exclusions if e.reading not in gone)
+        kept = tuple(e for e in layout.exclusions if e.at is not None or e.reading not in gone)
         added = tuple(Exclusion(reading=id, reason=self.reason.strip() or self.reason) for id in sorted(gone))
         return _with(layout, exclusions=kept + added), method
 
@@ -60,7 +61,8 @@ class Include(Record):
         """The layout without these exclusions."""
         _known(layout, self.readings)
         back = set(self.readings)
-        return _with(layout, exclusions=tuple(e for e in layout.exclusions if e.reading not in back)), method
+        kept = tuple(e for e in layout.exclusions if e.at is not None or e.reading not in back)
+        return _with(layout, exclusions=kept), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Included {_named(readings, layout, self.readings)} again"
@@ -92,6 +94,11 @@ class SetQuestion(Record):
 
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """Layout and method as the question opens them with these readings."""
+        if question_of(self.question).of_curves != (readings.axis is not None):
+            raise ChangeError(
+                "This question is put to readings of another kind. Bring the readings in again with it: “How it was "
+                "understood” beside the readings opens the way in."
+            )
         return opened(readings, neutral(layout, question_of(self.question).roles), self.question)
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
@@ -182,7 +189,7 @@ class Rename(Record):
 Change = Annotated[
     Exclude | Include | SetStep | SetQuestion | PlaceSignal | Assign | Rename
     | AssignWells | DescribeWells | FillSeries | NumberSamples | ClearWells | ApplyLayout | Describe
-    | SetFigure | ApplyStyle,
+    | SetFigure | ApplyStyle | ExcludePoints | IncludePoints,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

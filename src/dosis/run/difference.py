@@ -75,18 +75,20 @@ def _said(group: Group | None, unit: str) -> str:
 
 
 def _exclusions(before: Layout, after: Layout) -> tuple[Changed, ...]:
-    old = {e.reading: e.reason for e in before.exclusions}
-    new = {e.reading: e.reason for e in after.exclusions}
+    old = {(e.reading, e.at): e.reason for e in before.exclusions}
+    new = {(e.reading, e.at): e.reason for e in after.exclusions}
     names = {
         id: f"{group.name} reading {i}"
         for layout in (before, after) for group in layout.groups for i, id in enumerate(group.readings, start=1)
     }  # fmt: skip
     return tuple(
         Changed(
-            what=names.get(id, f"reading {id}"), before=f"excluded: {old[id]}" if id in old else "used",
-            after=f"excluded: {new[id]}" if id in new else "used",
+            what=names.get(key[0], f"reading {key[0]}") + ("" if key[1] is None else f", point {key[1] + 1}"),
+            before=f"excluded: {old[key]}" if key in old else "used",
+            after=f"excluded: {new[key]}" if key in new else "used",
         )
-        for id in sorted({**old, **new}) if old.get(id) != new.get(id)
+        for key in sorted({**old, **new}, key=lambda key: (key[0], -1 if key[1] is None else key[1]))
+        if old.get(key) != new.get(key)
     )  # fmt: skip
 
 

@@ -27,7 +27,7 @@ MATTERS = 0.05  # CV from which an outlier among three is worth a word
 
 def gathered(
     bench: Bench, layout: Layout, *, curves: Sequence[Curve], answers: AnswerTable, verdict: Verdict, part: Part,
-    outliers: bool = True, level_unit: str | None = None,
+    outliers: bool = True, level_unit: str | None = None, further: Sequence[AnswerTable] = (),
 ) -> Findings:  # fmt: skip
     """The findings of a bench and what its question adds; `layout` is that of the run, as it came.
 
@@ -41,6 +41,7 @@ def gathered(
         steps=tuple(bench.steps),
         curves=tuple(curves),
         answers=answers,
+        further=tuple(further),
         checks=tuple(bench.checks),
         verdict=verdict,
         columns=bench.columns,

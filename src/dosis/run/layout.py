@@ -69,9 +69,10 @@ class Group(Record):
 
 
 class Exclusion(Record):
-    """A reading left out by a person, who says why."""
+    """A reading left out by a person, who says why; of a reading that is a curve, `at` names the one place left out."""
 
     reading: int
+    at: Annotated[int, Field(ge=0)] | None = None
     reason: Reason
 
 
@@ -97,6 +98,11 @@ class Layout(Record):
     def members(self) -> frozenset[int]:
         """Every reading that is in a group."""
         return frozenset([reading for group in self.groups for reading in group.readings])
+
+    @cached_property
+    def excluded(self) -> dict[int, str]:
+        """Readings that are left out whole, and why."""
+        return {each.reading: each.reason for each in self.exclusions if each.at is None}
 
     def group(self, id: str) -> Group:
         """The group of that id. Raises KeyError."""

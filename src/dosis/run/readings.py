@@ -3,9 +3,15 @@
 import re
 from functools import cached_property
 
+from typing import Annotated, Any
+
+from pydantic import Field, SkipValidation
+from pydantic.json_schema import SkipJsonSchema
+
 from dosis.core.numbers import Meaning
 from dosis.run.layout import Quantity
 from dosis.run.record import Record
+from dosis.run.recording import Axis, Recording
 from dosis.run.wells import Plate
 
 WHY = {
@@ -44,6 +50,8 @@ class Reading(Cell):
 class Readings(Record):
     """All readings of a run, in the order of the source.
 
+    axis : where each reading is a curve, what it was taken along; `recording` the numbers, which are kept and sent
+        apart from the rest. Their text says from what to what they go, their value is the last.
     channels : what was read at each place, such as the wavelengths, when it is more than one thing; plates : those
     that hold the readings; notes : text that stood around the numbers.
     """
@@ -52,6 +60,20 @@ class Readings(Record):
     channels: tuple[Quantity, ...] = ()
     plates: tuple[Plate, ...] = ()
     notes: tuple[str, ...] = ()
+    axis: Axis | None = None
+    recording: Annotated[SkipJsonSchema[SkipValidation[Any]], Field(exclude=True)] = None
+
+    @property
+    def curves(self) -> Recording:
+        """The numbers of readings that are curves.
+
+        Raises
+        ------
+        ValueError : when they are single numbers.
+        """
+        if not isinstance(self.recording, Recording):
+            raise ValueError("These readings are single numbers, not curves.")
+        return self.recording
 
     @cached_property
     def by_id(self) -> dict[int, Reading]:

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 from dosis.intake.understanding import Choices
 from dosis.run.changes import Change, ChangeError
 from dosis.run.figure_changes import ApplyStyle, SetFigure
-from dosis.run.readings import Readings
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor, Row
 from dosis.store.revisions import Kept, NewRevision
@@ -44,10 +43,10 @@ def change(
 
 @dataclass(frozen=True)
 class Anew:
-    """What was understood of a run's source this time, and what comes of it."""
+    """What was understood of a run's source this time, packed, and what comes of it."""
 
     choices: Choices
-    readings: Readings
+    cells: bytes
     worked: Worked
 
 
@@ -55,7 +54,7 @@ def understand_anew(db: Cursor, run: int, based_on: int, key: str, found: Anew, 
     """Append a revision of readings that were understood anew from the same source. Raises Stale."""
     if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made, do)
-    number = runs.understood_anew(db, run, found.choices, found.readings)
+    number = runs.understood_anew(db, run, found.choices, found.cells)
     new = NewRevision(
         number=based_on + 1, origin=based_on + 1, undo_to=_row(db, run, based_on)["origin"], redo_to=None,
         worked=found.worked, key=key, action="understand anew", readings=number,

@@ -11,7 +11,7 @@ from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.record import Record
-from dosis.store import ledger
+from dosis.store import ledger, recordings
 from dosis.store.database import Cursor, Row
 from dosis.store.packing import pack_text, unpack, unpack_text
 from dosis.store.worked import Do, Worked, evaluated, here, working_looked_at
@@ -162,7 +162,12 @@ def row_of(db: Cursor, run: int, number: int | None = None, *, also: Sequence[st
 
 
 def cells_of(db: Cursor, run: int, readings: int) -> bytes:
-    """The packed readings of that number."""
+    """The packed readings of that number, with the numbers of those that are curves."""
+    return recordings.joined(head_of(db, run, readings), recordings.read(db, run, readings))
+
+
+def head_of(db: Cursor, run: int, readings: int) -> bytes:
+    """The same without the numbers of curves: what the page is sent."""
     row: Row = db.one("SELECT cells FROM readings WHERE run_id = %s AND number = %s", run, readings) or {}
     return bytes(row["cells"])
 

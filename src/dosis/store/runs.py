@@ -7,7 +7,7 @@ from datetime import datetime
 from dosis.intake.understanding import Choices
 from dosis.run.readings import Readings
 from dosis.run.record import Record
-from dosis.store import revisions
+from dosis.store import recordings, revisions
 from dosis.store.cards import Card
 from dosis.store.database import Cursor, Row
 from dosis.store.packing import pack, unpack
@@ -37,7 +37,9 @@ class RunHead(Record):
 
 
 class NewRun(Record):
-    """All that a run is made from. `key` makes it once, however often it is sent."""
+    """All that a run is made from. `key` makes it once, however often it is sent; `cells` are the readings, packed, if they are
+    already.
+    """
 
     study: int
     title: str
@@ -47,6 +49,7 @@ class NewRun(Record):
     choices: Choices
     readings: Readings
     worked: Worked
+    cells: bytes = b""
 
 
 def create(db: Cursor, new: NewRun, author: str) -> int:
@@ -57,13 +60,13 @@ def create(db: Cursor, new: NewRun, author: str) -> int:
     id = db.run_once("INSERT INTO run (study_id, title, create_key) VALUES (%s, %s, %s)", new.study, new.title, new.key)
     if id is None:  # the same was sent at the same time, and has waited for this one to be done or the other way round
         return int((db.one("SELECT id FROM run WHERE create_key = %s", new.key) or {})["id"])
-    source = zlib.compress(new.source, 6)
+    source, cells = zlib.compress(new.source, 6), new.cells or recordings.packed(new.readings)
     db.run(
         "INSERT INTO readings (run_id, source_name, source, choices, cells) VALUES (%s, %s, %s, %s, %s)",
-        id, new.source_name, source, pack(new.choices), pack(new.readings),
+        id, new.source_name, source, pack(new.choices), recordings.parted(cells)[0],
     )  # fmt: skip
-    count = len(new.readings.readings)
-    words = f"Run “{new.title}” opened with {count:,} readings ({new.source_name})"
+    recordings.write(db, id, 1, cells)
+    words = f"Run “{new.title}” opened with {_counted(new.readings)} ({new.source_name})"
     state = revisions.NewRevision(
         number=1, origin=1, undo_to=None, redo_to=None, worked=replace(new.worked, words=words), key=new.key,
         action="open run",
@@ -118,12 +121,11 @@ def head(db: Cursor, id: int) -> RunHead | None:
 def readings(db: Cursor, id: int, revision: int | None = None) -> Readings:
     """The readings of a run's revision, by default the current one."""
     row: Row = db.one(
-        "SELECT readings.cells FROM run JOIN revision ON revision.run_id = run.id"
-        " AND revision.number = COALESCE(%s, run.current)"
-        " JOIN readings ON readings.run_id = run.id AND readings.number = revision.readings WHERE run.id = %s",
+        "SELECT revision.readings FROM run JOIN revision ON revision.run_id = run.id"
+        " AND revision.number = COALESCE(%s, run.current) WHERE run.id = %s",
         revision, id,
     ) or {}  # fmt: skip
-    return readings_of(row["cells"])
+    return readings_of(revisions.cells_of(db, id, row["readings"]))
 
 
 def choices(db: Cursor, id: int) -> Choices | None:
@@ -136,15 +138,16 @@ def choices(db: Cursor, id: int) -> Choices | None:
     return unpack(Choices, row["choices"]) if row else None
 
 
-def understood_anew(db: Cursor, id: int, choices: Choices, found: Readings) -> int:
-    """Keep another set of readings of a run, understood from the same source; its number."""
+def understood_anew(db: Cursor, id: int, choices: Choices, cells: bytes) -> int:
+    """Keep another set of readings of a run, packed, understood from the same source; its number."""
     row: Row = db.one("SELECT MAX(number) + 1 AS number FROM readings WHERE run_id = %s", id) or {}
     number = int(row["number"])
     db.run(
         "INSERT INTO readings (run_id, number, source_name, source, choices, cells)"
         " SELECT run_id, %s, source_name, '', %s, %s FROM readings WHERE run_id = %s AND number = 1",
-        number, pack(choices), pack(found), id,
+        number, pack(choices), recordings.parted(cells)[0], id,
     )  # fmt: skip
+    recordings.write(db, id, number, cells)
     return number
 
 
@@ -152,3 +155,10 @@ def source(db: Cursor, id: int) -> bytes | None:
     """What a run was made from, as it came; None for no such run."""
     row = db.one("SELECT source FROM readings WHERE run_id = %s AND number = 1", id)
     return zlib.decompress(row["source"]) if row else None
+
+
+def _counted(readings: Readings) -> str:
+    count = len(readings.readings)
+    if readings.axis is None:
+        return f"{count:,} readings"
+    return f"{count:,} courses of {readings.axis.count:,} times"

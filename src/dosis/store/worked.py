@@ -22,6 +22,7 @@ from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
 from dosis.store.cards import card_of
 from dosis.store.packing import pack, text_of, unpack, unpack_text
+from dosis.store.recordings import unpacked
 from dosis.store.working import Working
 
 Made = TypeVar("Made")
@@ -133,4 +134,4 @@ def working_looked_at(cells: bytes, layout: bytes, method: bytes, id: str) -> tu
 @lru_cache(maxsize=8)  # written once, never altered, and asked for at every key
 def readings_of(cells: bytes) -> Readings:
     """Readings as they are stored."""
-    return unpack(Readings, cells)
+    return unpacked(cells)

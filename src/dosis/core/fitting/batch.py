@@ -10,6 +10,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core import special
 from dosis.core.arrays import Array, Flags
+from dosis.core.expressions import parse
 from dosis.core.fitting.batch_descent import Batch, descend_all
 from dosis.core.fitting.batch_starts import best_starts
 from dosis.core.fitting.fit import fit
@@ -20,6 +21,8 @@ from dosis.core.models import Model, model
 from dosis.core.places import places
 
 STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima
+AGREE = 3  # starts that have come to the same minimum, after which no other is tried
+SAME = 1e-6  # relative difference of sums of squares of one minimum
 POOR = 0.1  # share of the spread left unexplained at which a fit is called poor
 CHUNK = 4096  # curves worked on at a time: small enough for the cache, large enough to forget the overhead
 
@@ -46,6 +49,24 @@ class BatchFit:
     def estimate(self, name: str) -> Array:
         """One parameter of every curve, (curves,)."""
         return self.values[:, self.names.index(name)]
+
+    def derived(self, name: str) -> tuple[Array, Array]:
+        """What follows from the parameters of every curve, such as a half-life, and its standard error; NaN for none.
+
+        Raises
+        ------
+        StopIteration : when the model has no such quantity.
+        """
+        quantity = next(each for each in self.model.derived if each.name == name)
+        at = {each: self.values[:, i] for i, each in enumerate(self.names)}
+        with np.errstate(all="ignore"):
+            value, slopes = parse(quantity.expression).dual(at, self.names)
+            gradient = np.stack([np.broadcast_to(0.0 if s is None else s, len(self.values)) for s in slopes], axis=-1)
+            x, y, w = self.readings
+            known = np.where(w > 0, y, 0.0)
+            unit = Batch(self.model, x, known, w).unit_covariances(self.values)
+            variance = np.einsum("bp,bpq,bq->b", gradient, unit, gradient)
+            return np.broadcast_to(value, len(self.values)).astype(float), self.rmse * np.sqrt(variance)
 
     def interval(
         self, name: str, level: float = 0.95, method: Literal["wald", "profile"] = "wald"
@@ -197,12 +218,15 @@ def _general(chosen: Model, batch: Batch, spread: Array, enough: Flags) -> tuple
     thorough = len(chosen.names) - len(chosen.linear_in) >= 3
     starts = best_starts(chosen, batch.x, batch.y, batch.w, 8 if thorough else STARTS)
     values, sse, converged = descend_all(batch, starts[0])
+    met = converged.astype(int)
     for start in starts[1:]:
-        again = enough if thorough else enough & (~converged | (sse > POOR * spread))
+        again = enough & (met < AGREE) if thorough else enough & (~converged | (sse > POOR * spread))
         if not again.any():
             break
         rows = np.flatnonzero(again)
         other, other_sse, other_converged = descend_all(batch.rows(rows), start[rows])
+        alike = other_converged & (np.abs(other_sse - sse[rows]) <= SAME * sse[rows])
+        met[rows] = np.where(alike, met[rows] + 1, np.where(other_sse < sse[rows], other_converged, met[rows]))
         better = (other_sse < sse[rows] * (1 - 1e-12)) | (other_converged & ~converged[rows] & (other_sse <= sse[rows]))
         take = rows[better]
         values[take], sse[take], converged[take] = other[better], other_sse[better], other_converged[better]

@@ -44,6 +44,12 @@ class Batch:
 
     def unit_errors(self, values: Array) -> Array:
         """Standard errors for a residual variance of one, (curves, p); NaN where a parameter is not determined."""
+        with np.errstate(invalid="ignore"):
+            errors: Array = np.sqrt(np.einsum("bpp->bp", self.unit_covariances(values)))
+        return errors
+
+    def unit_covariances(self, values: Array) -> Array:
+        """Covariances for a residual variance of one, (curves, p, p); NaN where they are not determined."""
         with np.errstate(all="ignore"):
             _, jacobian = self.evaluate(values)
             normal = np.einsum("pbn,bn,qbn->bpq", jacobian, self.w, jacobian)
@@ -54,8 +60,8 @@ class Batch:
             eigenvalues = np.linalg.eigvalsh(correlation)
             good &= eigenvalues[:, 0] > 1e-13
             correlation[~good] = np.eye(scale.shape[1])
-            errors = np.sqrt(np.einsum("bpp->bp", np.linalg.inv(correlation))) / scale
-        unit: Array = np.where(good[:, None], errors, np.nan)
+            found = np.linalg.inv(correlation) / (scale[:, :, None] * scale[:, None, :])
+        unit: Array = np.where(good[:, None, None], found, np.nan)
         return unit
 
 

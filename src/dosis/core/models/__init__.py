@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
-from dosis.core.models import peaked, saturating, sigmoid, straight, time
+from dosis.core.models import peaked, saturating, sigmoid, straight, temperature, time
 from dosis.core.models.model import Model, Parameter
 
 MODELS: dict[str, Model] = {
     model.id: model
-    for room in (straight, saturating, sigmoid, time, peaked)
+    for room in (straight, saturating, temperature, sigmoid, time, peaked)
     for model in vars(room).values()
     if isinstance(model, Model)
 }

@@ -15,6 +15,7 @@ RATE = Parameter("rate", "rate constant", "1/x", positive=True)
 PLATEAU = Parameter("plateau", "value approached in the end", "y")
 GROWTH = "growing"
 HALF_LIFE = Derived("half_life", "time in which half of it is gone", "x", "ln(2)/rate")
+END = Derived("plateau", "value approached in the end", "y", "start + amplitude", positive=False)
 LOG_DOUBLING = Derived("doubling_time", "ln 2 over the steepest rate, where y is a ln of numbers", "x", "ln(2)/rate")
 DOUBLING = Derived("doubling_time", "time in which it doubles", "x", "ln(2)/rate")
 
@@ -40,7 +41,7 @@ GROWTH_LOGISTIC = Model(
     grid=_growth,
     source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
     example=((0.0, 1.0, 2.0, 0.2), (0.0, 1.0)),
-    derived=(LOG_DOUBLING,),
+    derived=(LOG_DOUBLING, END),
 )
 
 GROWTH_GOMPERTZ = Model(
@@ -53,8 +54,30 @@ GROWTH_GOMPERTZ = Model(
     grid=_growth,
     source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
     example=((0.0, 1.0, 2.2, 0.15), (0.0, 1.0)),
-    derived=(LOG_DOUBLING,),
+    derived=(LOG_DOUBLING, END),
 )
+
+GROWTH_BARANYI = Model(
+    id="growth_baranyi",
+    name="Baranyi growth",
+    shape=GROWTH,
+    equation="y = start − ln(q + (1 − q)·exp(−amplitude)), q = u/(u + h − u·h), u = exp(−rate·x), h = exp(−rate·lag)",
+    # As published, y = start + rate·A − ln(1 + (exp(rate·A) − 1)/exp(amplitude)), with q = exp(−rate·A): so written,
+    # nothing overflows late in a course.
+    form=(
+        "start - ln(exp(-rate*x)/max(exp(-rate*x) + exp(-rate*lag) - exp(-rate*x - rate*lag), 1e-300)"
+        " + (1 - exp(-rate*x)/max(exp(-rate*x) + exp(-rate*lag) - exp(-rate*x - rate*lag), 1e-300))*exp(-amplitude))"
+    ),
+    parameters=(
+        START, Parameter("amplitude", "rise from the start to the plateau, of a ln of numbers", "y"),
+        Parameter("rate", "steepest growth", "y/x", True), Parameter("lag", "lag time", "x"),
+    ),
+    linear_in=("start",),
+    grid=_growth,
+    source="Baranyi & Roberts (1994), Int. J. Food Microbiol. 23, 277, with v = rate and m = 1",
+    example=((0.0, 4.0, 9.0, 0.25), (0.0, 1.0)),
+    derived=(LOG_DOUBLING, END),
+)  # fmt: skip
 
 EXPONENTIAL_GROWTH = Model(
     id="exponential_growth",

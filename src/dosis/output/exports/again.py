@@ -17,7 +17,7 @@ EXCLUDED = "Excluded"  # the heading above the reasons why readings are left out
 def again(readings: Readings, layout: Layout, question: QuestionId) -> tuple[list[str], list[list[Cell]]]:
     """A line that says what was asked, headings, and a row for each reading that is described or was read."""
     group_of = {id: group for group in layout.groups for id in group.readings}
-    why = {each.reading: each.reason for each in layout.exclusions}
+    why = layout.excluded
     plated = bool(readings.plates)
     channels = [channel.name for channel in readings.channels]
     signal = _heading(layout.signal)

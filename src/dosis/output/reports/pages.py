@@ -8,11 +8,13 @@ from dosis.output.figures.content import Shown
 from dosis.output.figures.figure import figure_of
 from dosis.output.figures.markup import plain
 from dosis.output.reports.subject import ReportedRun, Wanted
-from dosis.run.layout import Group
+from dosis.core.rounding import given
+from dosis.run.layout import Exclusion, Group
 from dosis.run.look import FigureLook, Paper
 from dosis.run.outcome.step import Check
 from dosis.run.outcome.table import AnswerColumn, AnswerTable
 from dosis.run.outcome.value import State
+from dosis.run.place_changes import place_named
 from dosis.run.questions.registry import question_of
 from dosis.run.roles import ROLES
 from dosis.run.wells import row_letters
@@ -174,7 +176,7 @@ def _with_unit(name: str, unit: str) -> str:
 def _plates(run: ReportedRun) -> list[dict[str, Any]]:
     """Maps of the plates that fit across a page: what stands in each well and what was read there."""
     group_of = {id: group for group in run.layout.groups for id in group.readings}
-    excluded = {each.reading for each in run.layout.exclusions}
+    excluded = run.layout.excluded
     made = []
     for number, plate in enumerate(run.readings.plates):
         if plate.columns > WIDE_PLATE:
@@ -197,7 +199,7 @@ def _plates(run: ReportedRun) -> list[dict[str, Any]]:
 
 def _by_series(run: ReportedRun) -> Table:
     """Of hundreds of levels in series, a row for each series: its levels with what was read at them."""
-    texts, excluded = run.readings.texts, {each.reading for each in run.layout.exclusions}
+    texts, excluded = run.readings.texts, run.layout.excluded
     found: dict[tuple[str, str], list[str]] = {}
     for group in run.layout.groups:
         level = "" if group.level is None else f"{group.level:g}: "
@@ -212,7 +214,7 @@ def _groups(run: ReportedRun) -> Table:
     if len(run.layout.groups) > LONG and any(group.series for group in run.layout.groups):
         return _by_series(run)
     texts, unit = run.readings.texts, run.layout.level.unit
-    excluded = {each.reading for each in run.layout.exclusions}
+    excluded = run.layout.excluded
     headings = ("Name", "Role", f"Level ({unit})" if unit else "Level", "Dilution", "Series", "Readings")
 
     def row(group: Group) -> tuple[str, ...]:
@@ -235,8 +237,17 @@ def _exclusions(run: ReportedRun) -> Table:
         id: f"{group.name}, reading {i}"
         for group in run.layout.groups for i, id in enumerate(group.readings, start=1)
     }  # fmt: skip
-    rows = tuple((names[each.reading], run.readings.texts[each.reading], each.reason) for each in run.layout.exclusions)
+    rows = tuple(
+        (names[each.reading], run.readings.texts[each.reading], each.reason) if each.at is None else
+        (place_named(run.readings, run.layout, each.reading, each.at), _read_at(run, each), each.reason)
+        for each in run.layout.exclusions
+    )  # fmt: skip
     return Table(("Reading", "Read", "Reason"), rows[:MOST_ROWS], frozenset({1}), _more(len(rows), "exclusions"))
+
+
+def _read_at(run: ReportedRun, each: Exclusion) -> str:
+    """What a point of a course read, as near as it was typed."""
+    return given(float(run.readings.curves.y[list(run.readings.by_id).index(each.reading), each.at or 0]))
 
 
 def _working(run: ReportedRun) -> list[dict[str, Any]]:

@@ -56,6 +56,7 @@ class Point:
     y: float
     residual: float | None
     state: Literal["used", "excluded", "outside"]
+    at: int | None = None  # of a reading that is a curve, which place of the axis it is
 
 
 @light
@@ -176,6 +177,7 @@ class Curve:
     logarithmic: bool = False  # whether the concentrations are better seen on a log axis
     levels: tuple[float, ...]
     rmse: float | None = None
+    thinned: bool = False  # whether of very many points those are drawn that keep its shape
     ruler: tuple[float, ...] = ()
     suggestion: Suggestion | None = None
     problem: str = ""

@@ -21,6 +21,7 @@ class Part(Record):
 class Findings(Record):
     """What every outcome has, and its question's own part.
 
+    further : answers of another kind that rest on the first, such as what rates depend on.
     curves : all that are fitted, one at least. working : the lines behind every value, by the id of a group or number.
     """
 
@@ -31,6 +32,7 @@ class Findings(Record):
     steps: tuple[StepOutcome, ...]
     curves: tuple[Curve, ...]
     answers: AnswerTable
+    further: tuple[AnswerTable, ...] = ()
     checks: tuple[Check, ...]
     verdict: Verdict
     columns: tuple[SignalColumn, ...] = ()

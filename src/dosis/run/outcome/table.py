@@ -79,9 +79,10 @@ class AnswerColumn:
 
 
 class AnswerTable(Record):
-    """Rows and the columns that say something of each; `of` is what the rows are called."""
+    """Rows and the columns that say something of each; `of` is what the rows are called, `title` the table."""
 
     of: str = "Name"
+    title: str = ""
     rows: tuple[AnswerRow, ...] = ()
     columns: tuple[AnswerColumn, ...] = ()
 

@@ -22,6 +22,7 @@ class Question(ABC):
     steps : the kinds of its working, in their order. part : its own part of the outcome.
     roles : those a reading can have, as they are offered; titles : where one is called otherwise here.
     levels : what known levels are called, one_level : one of them, and `point` a row that has one.
+    of_curves : whether its readings are curves, each a row of numbers along one axis.
     unknowns : whether rows without a level are asked for. column_words : kinds of columns that are called otherwise.
     """
 
@@ -35,6 +36,7 @@ class Question(ABC):
     levels: ClassVar[str] = "concentrations"
     one_level: ClassVar[str] = "a concentration"
     point: ClassVar[str] = "standard"
+    of_curves: ClassVar[bool] = False
     unknowns: ClassVar[bool] = True
     column_words: ClassVar[dict[str, str]] = {}
     part: ClassVar[type[Part]]

@@ -30,6 +30,7 @@ from dosis.run.record import Record
 from dosis.store import history, revisions, runs, studies
 from dosis.store.database import Cursor
 from dosis.store.packing import pack, unpack_text
+from dosis.store.recordings import packed
 from dosis.store.worked import evaluated, evaluated_whole
 from dosis.web.context import Context, Here
 from dosis.web.problems import NotFound
@@ -111,7 +112,8 @@ def open_run(new: OpenRun, here: Here) -> Response:
     source_name, source = _source(new)
     readings, understood = _ready(intake)
     layout, method = opened(readings, understood, new.question)
-    made = here.do(evaluated, pack(readings), pack(layout), pack(method))
+    cells = packed(readings)
+    made = here.do(evaluated, cells, pack(layout), pack(method))
     with here.database.transaction() as db:
         if studies.get(db, new.study) is None:
             raise NotFound("study")
@@ -119,7 +121,7 @@ def open_run(new: OpenRun, here: Here) -> Response:
             db,
             runs.NewRun(
                 study=new.study, title=new.title, key=str(new.key), source_name=source_name, source=source,
-                choices=new.choices, readings=readings, worked=made,
+                choices=new.choices, readings=readings, worked=made, cells=cells,
             ),
             here.author,
         )  # fmt: skip
@@ -203,7 +205,7 @@ def get_answers(id: int, form: str, here: Here) -> Response:
         raise NotFound("run")
     outcome = revision.outcome
     if export.whole and any(curve.brief for curve in outcome.curves):
-        outcome = here.do(evaluated_whole, pack(readings), pack(revision.layout), pack(revision.method))
+        outcome = here.do(evaluated_whole, packed(readings), pack(revision.layout), pack(revision.method))
     body = export.make(Subject(head.title, readings, revision.layout, outcome))
     return download(body, f"{head.title}.{form}", export.media)
 
@@ -248,8 +250,9 @@ def understand_anew(id: int, again: Again, here: Here) -> Response:
     if question == current.method.question:
         method = current.method
     words = anew_words(current.layout, kept, question != current.method.question)
-    made = here.do(evaluated, pack(readings), pack(kept), pack(method), words)
-    found = history.Anew(choices=again.choices, readings=readings, worked=made)
+    cells = packed(readings)
+    made = here.do(evaluated, cells, pack(kept), pack(method), words)
+    found = history.Anew(choices=again.choices, cells=cells, worked=made)
     with here.database.transaction() as db:
         history.understand_anew(db, id, again.based_on, str(again.key), found, here.author, here.do)
         return _view(db, id, here)
@@ -326,6 +329,6 @@ def _view(db: Cursor, id: int, here: Context, *, status: int = 200) -> Response:
     head, kept = _head(db, id), revisions.kept(db, id, do=here.do)
     if kept is None:
         raise NotFound("run")
-    readings = unpack_text(Readings, revisions.cells_of(db, id, kept.head.readings))
+    readings = unpack_text(Readings, revisions.head_of(db, id, kept.head.readings))
     body = b'{"run":%s,"readings":%s,"revision":%s}' % (head.model_dump_json().encode(), readings, kept.json)
     return Response(body, status_code=status, media_type="application/json")

@@ -11,8 +11,8 @@ from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.interpolation import interpolate
 from dosis.core.models import MODELS, Model, custom
-from dosis.core.numbers import LARGEST
 from dosis.core.rounding import given, p_value
+from dosis.run.curves.ends import Number, Range, end_words
 from dosis.run.curves.setting import setting_words, shown_weights
 from dosis.run.curves.words import bent, r2_name, shown_r_squared
 from dosis.run.outcome.step import StepOutcome
@@ -20,19 +20,10 @@ from dosis.run.outcome.value import State
 from dosis.run.questions.relation.bench import Line, RelationBench
 from dosis.run.questions.relation.beside import beside, proposed
 from dosis.run.questions.relation.leaving_out import LeaveOut, left_out
-from dosis.run.record import Record
 from dosis.run.steps.step import Changed, Step
 
-Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
 OWN, TABLE = "custom", "table"
 Weights = Literal["none", "error", "1/x", "1/x^2", "1/y", "1/y^2", "1/yhat^2"]
-
-
-class Range(Record):
-    """The ends between which a parameter may lie, or x be taken in; None leaves one open."""
-
-    lower: Number | None = None
-    upper: Number | None = None
 
 
 class RelationCurveStep(Step):
@@ -87,7 +78,7 @@ class RelationCurveStep(Step):
         """The whole step in words."""
         if self.model == TABLE:
             return "Curve: none; read off the table"
-        ends = f", x from {_end(self.window.lower)} to {_end(self.window.upper)}" if self.window != Range() else ""
+        ends = f", x from {end_words(self.window.lower)} to {end_words(self.window.upper)}" if self.window != Range() else ""
         start = "".join(f", {name} from {given(value)}" for name, value in self.start.items())
         error = ", weights 1/error²" if self.weights == "error" else ""
         rule = "none" if self.weights == "error" else self.weights
@@ -222,6 +213,3 @@ class RelationCurveStep(Step):
         )
         return self.told(" ".join(filter(None, (text, why, warned))), state, why or warned)
 
-
-def _end(value: float | None) -> str:
-    return "the end" if value is None else given(value)
