@@ -24,6 +24,7 @@ CASES = {
     "bell": ((0.2, 2.4, 0.3, 1.5, 20.0, 1.7), np.geomspace(0.01, 300, 30)),
     "boltzmann": ((0.2, 2.1, 5.0, 0.9), TIMES), "growth_logistic": ((0.1, 1.6, 0.5, 2.0), TIMES),
     "growth_gompertz": ((0.1, 1.6, 0.5, 2.0), TIMES), "exponential_growth": ((0.2, 0.21), TIMES),
+    "growth_baranyi": ((0.1, 1.6, 0.5, 2.0), TIMES), "arrhenius": ((2.0, 52.0), 3 * TIMES),
     "exponential_decay": ((3.0, 0.3), TIMES), "exponential_decay_plateau": ((3.0, 0.5, 0.4), TIMES),
     "exponential_decay_2": ((3.0, 2.0, 1.5, 0.15), TIMES), "exponential_rise": ((3.0, 0.4), TIMES),
     "exponential_rise_offset": ((0.5, 2.0, 0.4), TIMES), "gaussian": ((0.1, 2.0, 5.0, 1.3), TIMES),

@@ -54,7 +54,7 @@ CORPUS: dict[str, tuple[str, dict[str, Any]]] = {
             [float(t) for t in range(22)],
             *((lambda x, k=k: 0.1 + 0.01 * k * x) for k in range(1, 6)),
         ),
-        {"asks": "relation", "series": [f"Trial {i}" for i in range(1, 6)], "numbers": 110, "unit": "min", "plates": 0},
+        {"asks": "rate", "courses": [f"Trial {i}" for i in range(1, 6)], "points": 110, "time": "min", "plates": 0},
     ),
     "wavelength and seven scans": (
         grid(

@@ -47,6 +47,11 @@ def test_a_table_is_understood_for_what_it_is(name: str) -> None:
         },
         "dilutions": {group.name: group.dilution for group in layout.groups if group.dilution != 1},
     }  # fmt: skip
+    if readings.axis is not None:
+        got |= {
+            "courses": [group.name for group in layout.groups], "time": readings.axis.quantity.unit,
+            "points": int(readings.curves.there.sum()),
+        }  # fmt: skip
     for key in got.keys() & wanted.keys():
         assert got[key] == wanted[key], key
     if "levels" in wanted:

@@ -46,6 +46,11 @@ def test_an_export_comes_out_as_it_was_made(name: str) -> None:
     for well, meaning in wanted.get("odd", {}).items():
         assert value_at(intake, well).meaning == meaning
     assert all(value_at(intake, well).meaning == "missing" for well in wanted.get("missing", ()))
+    if "times" in wanted:
+        assert readings.curves.x.tolist() == wanted["times"]
+    for well, course in wanted.get("courses", {}).items():
+        row = readings.readings.index(value_at(intake, well))
+        assert readings.curves.y[row].tolist() == pytest.approx(course, abs=1e-12)
     if "names" in wanted:
         assert [plate.name for plate in readings.plates] == wanted["names"]
     if "groups" in wanted:

@@ -6,6 +6,7 @@ import pytest
 
 from dosis.demo import diatom
 from dosis.intake.understand import understand
+from dosis.intake.understanding import Choices
 from dosis.run.changing import changed
 from dosis.run.evaluate import evaluate
 from dosis.run.figure_changes import ApplyStyle, SetFigure
@@ -14,9 +15,15 @@ from dosis.run.opening import opened
 from dosis.run.questions.registry import QUESTIONS
 
 
+def courses() -> str:
+    rows = "\n".join(f"{t}\t{0.1 + 0.01 * t}\t{0.1 + 0.02 * t + 0.001 * (t % 3)}" for t in range(20))
+    return f"Time (s)\tFlask 1\tFlask 2\n{rows}"
+
+
 @pytest.mark.parametrize("question", list(QUESTIONS))
 def test_another_look_changes_no_answer_of_any_question(question: str) -> None:
-    intake = understand(diatom.plate())
+    text = courses() if QUESTIONS[question].of_curves else diatom.plate()
+    intake = understand(text, Choices(question=question))
     assert intake.readings is not None and intake.layout is not None
     layout, method = opened(intake.readings, intake.layout, question)
     look = FigureLook(words=Words(title=f"T {uuid4()}"))

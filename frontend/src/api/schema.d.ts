@@ -974,6 +974,65 @@ export interface components {
             choices: components["schemas"]["Choices"];
         };
         /**
+         * AgainstStep
+         * @description A curve of what was found of the courses against the level of their groups, one for each series.
+         *
+         *     model : of the curve; "off"; "inhibition", one fit of the whole family, each series at its level of the inhibitor,
+         *         which its name says ("5 µM") or `inhibitors` does; `inhibited` : how, "best" by AICc.
+         *     of : what is held against the level, by id; empty for what leads. fit_to : every course, or the means of groups.
+         */
+        AgainstStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "against_level";
+            /**
+             * Model
+             * @default off
+             * @enum {string}
+             */
+            model: "hyperbola" | "hyperbola_offset" | "hill" | "substrate_inhibition" | "optimum" | "gaussian" | "arrhenius" | "line" | "line_through_zero" | "quadratic" | "inhibition" | "off";
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Weights
+             * @default none
+             * @enum {string}
+             */
+            weights: "none" | "1/y" | "1/y^2" | "1/yhat^2";
+            /**
+             * Fit To
+             * @default courses
+             * @enum {string}
+             */
+            fit_to: "courses" | "means";
+            /**
+             * Inhibited
+             * @default best
+             * @enum {string}
+             */
+            inhibited: "best" | "competitive" | "uncompetitive" | "noncompetitive" | "mixed";
+            /** Inhibitors */
+            inhibitors?: {
+                [key: string]: number;
+            };
+            /**
+             * Interval
+             * @default profile
+             * @enum {string}
+             */
+            interval: "wald" | "profile";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
+        /**
          * AnswerColumn
          * @description A column of answers: one value, text and, of numbers with an interval, its ends for every row.
          *
@@ -1098,7 +1157,7 @@ export interface components {
         };
         /**
          * AnswerTable
-         * @description Rows and the columns that say something of each; `of` is what the rows are called.
+         * @description Rows and the columns that say something of each; `of` is what the rows are called, `title` the table.
          */
         AnswerTable: {
             /**
@@ -1106,6 +1165,11 @@ export interface components {
              * @default Name
              */
             of: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
             /**
              * Rows
              * @default []
@@ -1268,6 +1332,26 @@ export interface components {
              * @default false
              */
             grid: boolean;
+        };
+        /**
+         * Axis
+         * @description What the readings were taken along: its quantity, how many places it has, and between which ends.
+         *
+         *     marks : what was noted along it.
+         */
+        Axis: {
+            quantity: components["schemas"]["Quantity"];
+            /** Count */
+            count: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["MarkedPlace"][];
         };
         /**
          * AxisLook
@@ -1588,7 +1672,7 @@ export interface components {
             /** Zero Level */
             zero_level?: number | null;
             /** Question */
-            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation") | null;
+            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate") | null;
             /**
              * Edits
              * @default []
@@ -1860,6 +1944,145 @@ export interface components {
             pool: "dose" | "vessel";
         };
         /**
+         * CourseBlankStep
+         * @description take : "wells", time by time the mean of the blank courses, those of the same plate where it has some; "start",
+         *     each course's own first point; "typed", one level; "none".
+         */
+        CourseBlankStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "course_blank";
+            /**
+             * Take
+             * @default wells
+             * @enum {string}
+             */
+            take: "wells" | "start" | "typed" | "none";
+            /** Typed */
+            typed?: number | null;
+        };
+        /**
+         * CourseQuantity
+         * @description One thing that was found of every course, so that a plate can be colored by it.
+         *
+         *     values, shown : in the order of `RatePart.courses`; none where a course does not give it.
+         */
+        CourseQuantity: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: (number | null)[];
+            /** Shown */
+            shown: string[];
+        };
+        /**
+         * CourseSignalStep
+         * @description Compute y by an expression in y and t, such as "-log10(y/100)"; empty leaves it as it came.
+         *
+         *     time_unit : another unit of time; None leaves that of the readings.
+         */
+        CourseSignalStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "course_signal";
+            /**
+             * Y
+             * @default
+             */
+            y: string;
+            /**
+             * Y Name
+             * @default
+             */
+            y_name: string;
+            /** Y Unit */
+            y_unit?: string | null;
+            /** Time Unit */
+            time_unit?: string | null;
+        };
+        /**
+         * CourseStep
+         * @description The same for every course, but for series with a window of their own.
+         *
+         *     by : "straight", the slope of a line over the window; "start", that of a parabola where the course begins; "whole",
+         *         the parameters of a model.
+         *     propose : whether a window is proposed while none is given: the widest straight one; for the start the first half
+         *         of the widest in which no course is more than a parabola. window, leave_out : which points count.
+         *     own : windows of single series, by the name of the group.
+         *     model : of the whole course, "custom" with its `equation` in x and parameters; `start` where its search begins,
+         *         `fixed` what is held.
+         *     scale : whether the model goes through y, ln y, or y in percent of each course's greatest.
+         *     points : neighbors over which the steepest slope without a model is taken.
+         */
+        CourseStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "course";
+            /**
+             * By
+             * @default straight
+             * @enum {string}
+             */
+            by: "straight" | "start" | "whole";
+            /**
+             * Propose
+             * @default true
+             */
+            propose: boolean;
+            /** @default {} */
+            window: components["schemas"]["Range"];
+            /**
+             * @default {
+             *       "first": 0,
+             *       "last": 0
+             *     }
+             */
+            leave_out: components["schemas"]["Trim"];
+            /** Own */
+            own?: {
+                [key: string]: components["schemas"]["Range"];
+            };
+            /**
+             * Model
+             * @default growth_logistic
+             */
+            model: string;
+            /**
+             * Equation
+             * @default
+             */
+            equation: string;
+            /** Start */
+            start?: {
+                [key: string]: number;
+            };
+            /** Fixed */
+            fixed?: {
+                [key: string]: number;
+            };
+            /**
+             * Scale
+             * @default linear
+             * @enum {string}
+             */
+            scale: "linear" | "ln" | "percent";
+            /**
+             * Points
+             * @default 5
+             */
+            points: number;
+        };
+        /**
          * Curve
          * @description The fitted curve with all that is drawn or listed of it.
          *
@@ -1956,6 +2179,11 @@ export interface components {
             levels: number[];
             /** Rmse */
             rmse?: number | null;
+            /**
+             * Thinned
+             * @default false
+             */
+            thinned: boolean;
             /**
              * Ruler
              * @default []
@@ -2450,12 +2678,29 @@ export interface components {
             reason: string;
         };
         /**
+         * ExcludePoints
+         * @description Leave points of courses out, with the reason.
+         */
+        ExcludePoints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "exclude_points";
+            /** Points */
+            points: components["schemas"]["Spot"][];
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Exclusion
-         * @description A reading left out by a person, who says why.
+         * @description A reading left out by a person, who says why; of a reading that is a curve, `at` names the one place left out.
          */
         Exclusion: {
             /** Reading */
             reading: number;
+            /** At */
+            at?: number | null;
             /** Reason */
             reason: string;
         };
@@ -2745,6 +2990,19 @@ export interface components {
             readings: number[];
         };
         /**
+         * IncludePoints
+         * @description Take excluded points of courses in again.
+         */
+        IncludePoints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "include_points";
+            /** Points */
+            points: components["schemas"]["Spot"][];
+        };
+        /**
          * Instrument
          * @description An instrument that is connected. `panel` are switches of a simulated one, state by name.
          */
@@ -2985,6 +3243,16 @@ export interface components {
             text: string;
         };
         /**
+         * MarkedPlace
+         * @description A place on the axis that was marked while it was recorded, with what was noted there.
+         */
+        MarkedPlace: {
+            /** X */
+            x: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * MeanPoint
          * @description The mean response at a dose, with its bar (SD) and the bounds of its interval.
          */
@@ -3009,6 +3277,19 @@ export interface components {
          */
         Meaning: "number" | "above" | "below" | "missing" | "text";
         /**
+         * Measured
+         * @description A number with its unit; without the number it takes no part.
+         */
+        Measured: {
+            /** Value */
+            value?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
          * Method
          * @description A recipe: what the run is asked, and the steps by which it is answered; each kind stands in it once at most.
          *
@@ -3016,13 +3297,13 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["RateChecksStep"])[];
             /**
              * Question
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
             figure?: components["schemas"]["FigureLook"] | null;
         };
         /**
@@ -3370,7 +3651,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
         };
         /**
          * OtherRun
@@ -3403,6 +3684,11 @@ export interface components {
             /** Curves */
             curves: components["schemas"]["Curve"][];
             answers: components["schemas"]["AnswerTable"];
+            /**
+             * Further
+             * @default []
+             */
+            further: components["schemas"]["AnswerTable"][];
             /** Checks */
             checks: components["schemas"]["Check"][];
             verdict: components["schemas"]["Verdict"];
@@ -3422,7 +3708,7 @@ export interface components {
              */
             layout: components["schemas"]["Remark"][];
             /** Part */
-            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"];
+            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"] | components["schemas"]["RatePart"];
             /** Working */
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
@@ -3580,6 +3866,8 @@ export interface components {
              * @enum {string}
              */
             state: "used" | "excluded" | "outside";
+            /** At */
+            at?: number | null;
         };
         /**
          * PredictStep
@@ -3742,6 +4030,122 @@ export interface components {
             upper?: number | null;
         };
         /**
+         * RateChecksStep
+         * @description Thresholds.
+         *
+         *     straight : p of a bend, shared over the courses. least : points of a course. noise : standard error of a rate over
+         *     the rate. steeper : share by which the slope at the start may differ from that of the line. used_up : share of the substrate that may be gone at the end of the window.
+         */
+        RateChecksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rate_checks";
+            /**
+             * Straight
+             * @default 0.05
+             */
+            straight: number;
+            /**
+             * Least
+             * @default 5
+             */
+            least: number;
+            /**
+             * Noise
+             * @default 0.1
+             */
+            noise: number;
+            /**
+             * Used Up
+             * @default 0.1
+             */
+            used_up: number;
+            /**
+             * Steeper
+             * @default 0.05
+             */
+            steeper: number;
+        };
+        /**
+         * RatePart
+         * @description courses : the reading that each curve is of, in their order. window : over which rates are taken, for all.
+         *
+         *     of : what is held against the level; against : the second curves, by series; straightened : the same as lines.
+         */
+        RatePart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rate";
+            /**
+             * Courses
+             * @default []
+             */
+            courses: number[];
+            /**
+             * Quantities
+             * @default []
+             */
+            quantities: components["schemas"]["CourseQuantity"][];
+            /** Lower */
+            lower?: number | null;
+            /** Upper */
+            upper?: number | null;
+            /**
+             * Proposed
+             * @default
+             */
+            proposed: string;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Against
+             * @default []
+             */
+            against: components["schemas"]["Curve"][];
+            /**
+             * Straightened
+             * @default []
+             */
+            straightened: components["schemas"]["Straightened"][];
+        };
+        /**
+         * RatesStep
+         * @description Replicate courses of a group by their mean; of a single one the interval is that of its own fit.
+         *
+         *     digits : significant digits; None as intervals decide. cv_limit : CV of replicate rates from which they disagree.
+         */
+        RatesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rates";
+            /** Digits */
+            digits?: number | null;
+            /**
+             * Cv Limit
+             * @default 0.2
+             */
+            cv_limit: number;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
+        /**
          * ReadBackStep
          * @description Concentration from each group's signal with Fieller's interval; extrapolates only when asked to.
          *
@@ -3844,6 +4248,8 @@ export interface components {
          * Readings
          * @description All readings of a run, in the order of the source.
          *
+         *     axis : where each reading is a curve, what it was taken along; `recording` the numbers, which are kept and sent
+         *         apart from the rest. Their text says from what to what they go, their value is the last.
          *     channels : what was read at each place, such as the wavelengths, when it is more than one thing; plates : those
          *     that hold the readings; notes : text that stood around the numbers.
          */
@@ -3865,6 +4271,7 @@ export interface components {
              * @default []
              */
             notes: string[];
+            axis?: components["schemas"]["Axis"] | null;
         };
         /**
          * ReferenceOutcome
@@ -4216,7 +4623,7 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"] | components["schemas"]["ExcludePoints"] | components["schemas"]["IncludePoints"])[];
         };
         /**
          * SaveLayout
@@ -4245,6 +4652,55 @@ export interface components {
             level: components["schemas"]["Quantity"];
             /** Wells */
             wells: components["schemas"]["WellRole"][];
+        };
+        /**
+         * ScaleStep
+         * @description rate ÷ (absorptivity × path) × volume ÷ amount, in the unit `to`; what has no number takes no part.
+         *
+         *     absorptivity : signal per concentration, and per length where there is a path ("L/mol/cm", "RFU/µM"). volume : in
+         *     which it happened. amount : what did the work, such as mg of protein. positive : falling courses give rates above
+         *     zero.
+         */
+        ScaleStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scale";
+            /**
+             * @default {
+             *       "unit": "L/mol/cm"
+             *     }
+             */
+            absorptivity: components["schemas"]["Measured"];
+            /**
+             * @default {
+             *       "unit": "cm"
+             *     }
+             */
+            path: components["schemas"]["Measured"];
+            /**
+             * @default {
+             *       "unit": "mL"
+             *     }
+             */
+            volume: components["schemas"]["Measured"];
+            /**
+             * @default {
+             *       "unit": "mg"
+             *     }
+             */
+            amount: components["schemas"]["Measured"];
+            /**
+             * To
+             * @default
+             */
+            to: string;
+            /**
+             * Positive
+             * @default false
+             */
+            positive: boolean;
         };
         /**
          * Series
@@ -4361,7 +4817,7 @@ export interface components {
              * Question
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
         };
         /**
          * SetStep
@@ -4374,7 +4830,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["RateChecksStep"];
         };
         /**
          * Setting
@@ -4483,6 +4939,16 @@ export interface components {
             upper: number;
         };
         /**
+         * Spot
+         * @description One point of a course: the reading, and which place of the axis, counted from 0.
+         */
+        Spot: {
+            /** Reading */
+            reading: number;
+            /** At */
+            at: number;
+        };
+        /**
          * Start
          * @description What to set before reading.
          */
@@ -4579,6 +5045,27 @@ export interface components {
              * @default
              */
             verdict: string;
+        };
+        /**
+         * Straightened
+         * @description A plot in which the second curve is a straight line: for teaching; the numbers come from the curve.
+         *
+         *     why : in a sentence.
+         */
+        Straightened: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** X Label */
+            x_label: string;
+            /** Y Label */
+            y_label: string;
+            /** Points */
+            points: components["schemas"]["Point"][];
+            line: components["schemas"]["Line"];
+            /** Why */
+            why: string;
         };
         /**
          * Study
@@ -4690,7 +5177,7 @@ export interface components {
          */
         Trial: {
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"] | components["schemas"]["ExcludePoints"] | components["schemas"]["IncludePoints"])[];
         };
         /**
          * TriedStart
@@ -4711,6 +5198,24 @@ export interface components {
             converged: boolean;
             /** Best */
             best: boolean;
+        };
+        /**
+         * Trim
+         * @description The first and last points of every course that are left out; by a rule at most so many at either end.
+         */
+        Trim: {
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @default 0
+             */
+            last: number;
+            /** At Most */
+            at_most?: number | null;
         };
         /**
          * Understanding
@@ -4775,7 +5280,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            asks: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            asks: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
             /**
              * Why
              * @default
@@ -4786,7 +5291,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
             /**
              * Kinds
              * @default []
@@ -5071,6 +5576,7 @@ export interface components {
 export type AdditionsPart = components['schemas']['AdditionsPart'];
 export type AdditionsStep = components['schemas']['AdditionsStep'];
 export type Again = components['schemas']['Again'];
+export type AgainstStep = components['schemas']['AgainstStep'];
 export type AnswerColumn = components['schemas']['AnswerColumn'];
 export type AnswerRow = components['schemas']['AnswerRow'];
 export type AnswerTable = components['schemas']['AnswerTable'];
@@ -5081,6 +5587,7 @@ export type Asked = components['schemas']['Asked'];
 export type Assign = components['schemas']['Assign'];
 export type AssignWells = components['schemas']['AssignWells'];
 export type Axes = components['schemas']['Axes'];
+export type Axis = components['schemas']['Axis'];
 export type AxisLook = components['schemas']['AxisLook'];
 export type BlankStep = components['schemas']['BlankStep'];
 export type BroughtIn = components['schemas']['BroughtIn'];
@@ -5109,6 +5616,10 @@ export type Comparison = components['schemas']['Comparison'];
 export type ConcentrationPart = components['schemas']['ConcentrationPart'];
 export type Connected = components['schemas']['Connected'];
 export type CountsStep = components['schemas']['CountsStep'];
+export type CourseBlankStep = components['schemas']['CourseBlankStep'];
+export type CourseQuantity = components['schemas']['CourseQuantity'];
+export type CourseSignalStep = components['schemas']['CourseSignalStep'];
+export type CourseStep = components['schemas']['CourseStep'];
 export type Curve = components['schemas']['Curve'];
 export type CurveSetting = components['schemas']['CurveSetting'];
 export type CurveStep = components['schemas']['CurveStep'];
@@ -5130,6 +5641,7 @@ export type EquationAsked = components['schemas']['EquationAsked'];
 export type EquationLook = components['schemas']['EquationLook'];
 export type EquationParameter = components['schemas']['EquationParameter'];
 export type Exclude = components['schemas']['Exclude'];
+export type ExcludePoints = components['schemas']['ExcludePoints'];
 export type Exclusion = components['schemas']['Exclusion'];
 export type FigureLook = components['schemas']['FigureLook'];
 export type FillSeries = components['schemas']['FillSeries'];
@@ -5139,6 +5651,7 @@ export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
 export type GroupOutcome = components['schemas']['GroupOutcome'];
 export type Include = components['schemas']['Include'];
+export type IncludePoints = components['schemas']['IncludePoints'];
 export type Instrument = components['schemas']['Instrument'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
@@ -5151,8 +5664,10 @@ export type Line = components['schemas']['Line'];
 export type ListedWell = components['schemas']['ListedWell'];
 export type Lookup = components['schemas']['Lookup'];
 export type Mark = components['schemas']['Mark'];
+export type MarkedPlace = components['schemas']['MarkedPlace'];
 export type MeanPoint = components['schemas']['MeanPoint'];
 export type Meaning = components['schemas']['Meaning'];
+export type Measured = components['schemas']['Measured'];
 export type Method = components['schemas']['Method'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
@@ -5185,6 +5700,9 @@ export type Problem = components['schemas']['Problem'];
 export type QuantalStep = components['schemas']['QuantalStep'];
 export type Quantity = components['schemas']['Quantity'];
 export type Range = components['schemas']['Range'];
+export type RateChecksStep = components['schemas']['RateChecksStep'];
+export type RatePart = components['schemas']['RatePart'];
+export type RatesStep = components['schemas']['RatesStep'];
 export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];
 export type ReadingOutcome = components['schemas']['ReadingOutcome'];
@@ -5207,6 +5725,7 @@ export type SamplePoint = components['schemas']['SamplePoint'];
 export type Save = components['schemas']['Save'];
 export type SaveLayout = components['schemas']['SaveLayout'];
 export type SavedLayout = components['schemas']['SavedLayout'];
+export type ScaleStep = components['schemas']['ScaleStep'];
 export type Series = components['schemas']['Series'];
 export type SeriesLook = components['schemas']['SeriesLook'];
 export type SetFigure = components['schemas']['SetFigure'];
@@ -5219,12 +5738,14 @@ export type SignalLook = components['schemas']['SignalLook'];
 export type SignalStep = components['schemas']['SignalStep'];
 export type SourceFile = components['schemas']['SourceFile'];
 export type Span = components['schemas']['Span'];
+export type Spot = components['schemas']['Spot'];
 export type Start = components['schemas']['Start'];
 export type State = components['schemas']['State'];
 export type Statement = components['schemas']['Statement'];
 export type Statistic = components['schemas']['Statistic'];
 export type Status = components['schemas']['Status'];
 export type StepOutcome = components['schemas']['StepOutcome'];
+export type Straightened = components['schemas']['Straightened'];
 export type Study = components['schemas']['Study'];
 export type StudyView = components['schemas']['StudyView'];
 export type Style = components['schemas']['Style'];
@@ -5235,6 +5756,7 @@ export type TimePoint = components['schemas']['TimePoint'];
 export type Told = components['schemas']['Told'];
 export type Trial = components['schemas']['Trial'];
 export type TriedStart = components['schemas']['TriedStart'];
+export type Trim = components['schemas']['Trim'];
 export type Understanding = components['schemas']['Understanding'];
 export type Value = components['schemas']['Value'];
 export type Values = components['schemas']['Values'];

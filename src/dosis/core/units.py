@@ -122,7 +122,9 @@ def combined(unit: str, terms: Sequence[tuple[float, str, int]], to: str = "") -
     if not to:
         plain = found.to_base_units()
         return float(plain.magnitude), f"{plain.units:~P}"
-    raise UnitError(f"What comes of it is measured in {found.units:~P}, not in {to}. Check the units, or what is missing.")
+    raise UnitError(
+        f"What comes of it is measured in {found.units:~P}, not in {to}. Check the units, or what is missing."
+    )
 
 
 def _quantity(value: float, unit: str) -> Any:

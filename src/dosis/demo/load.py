@@ -8,7 +8,7 @@ from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
 from dosis.run.evaluate import evaluate
 from dosis.run.opening import opened
-from dosis.run.questions.registry import QuestionId
+from dosis.run.questions.registry import QuestionId, question_of
 from dosis.store import history, runs, studies
 from dosis.store.database import Database
 from dosis.store.worked import worked
@@ -50,6 +50,8 @@ def load(database: Database) -> None:
 
 def _run(study: int, title: str, text: str, question: QuestionId = "concentration") -> runs.NewRun:
     intake = understand(text)
+    if intake.readings and question_of(question).of_curves != (intake.readings.axis is not None):
+        intake = understand(text, Choices(question=question))
     if intake.readings is None or intake.layout is None:
         raise RuntimeError(f"The demo table “{title}” is not understood.")
     layout, method = opened(intake.readings, intake.layout, question)

@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from dosis.core.numbers import Meaning, TypedNumber, parse_number
 from dosis.core.units import is_unit
+from dosis.intake.courses import recorded
 from dosis.intake.dilutions import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.understanding import Choices, ColumnKind
@@ -33,7 +34,9 @@ class Spot(NamedTuple):
 
 
 def assemble(table: Table, chosen: Choices) -> tuple[Readings, Layout]:
-    """Number the places that were read and group them: a row is a group, and rows alike are one."""
+    """Number the places that were read, or the courses, and group them: a row is a group, and rows alike are one."""
+    if table.courses is not None:
+        return recorded(table.courses, Quantity(name=table.signal[0], unit=table.signal[1]), _notes(table))
     meanings = {(c.row, c.column): c.meaning for c in chosen.cells}
     found = table.wells
     excluded: dict[int, str] = {}

@@ -136,6 +136,8 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
     """What each column holds. At most one each but of readings, errors and notes, and x of (x, y) pairs."""
     if pairs := _pairs(columns):
         return pairs
+    if courses := _courses(columns):
+        return courses
     kinds: list[ColumnKind | None] = [_by_heading(column) for column in columns]
     if ColumnKind.WELL not in kinds:
         wells = next((i for i, column in enumerate(columns) if _all_wells(column)), None)
@@ -156,6 +158,8 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
         for later in [i for i, k in enumerate(kinds) if k is kind][1:]:
             kinds[later] = None
     if (time := _time_of_counts(columns)) is not None:
+        kinds[time] = ColumnKind.TIME
+    elif (time := _time_of_courses(kinds, columns)) is not None:
         kinds[time] = ColumnKind.TIME
     kinds = _vessels(kinds, columns)
     kinds = _errors_with_readings(kinds, columns)
@@ -325,6 +329,66 @@ def _time_of_counts(columns: list[ColumnCells]) -> int | None:
     times = (i for i, q in enumerate(quantities)
              if (_TIME.match(q) or column_word(q) == "time") and columns[i].numeric)  # fmt: skip
     return next(times, None)
+
+
+def _courses(columns: list[ColumnCells]) -> list[ColumnKind]:
+    """Columns headed by wells beside one of times, or of clock times beside columns of numbers: courses, a column each."""
+    from dosis.intake.times import is_clock, is_time
+
+    at = next((i for i, column in enumerate(columns) if is_time(column.heading) and _full(column)), None)
+    if at is None:
+        return []
+    wells = [parse_well(column.heading) is not None for column in columns]
+    clock = is_clock([n.text for n in columns[at].numbers])
+    if sum(wells) < 4 and not (clock and at == 0 and all(column.numeric for column in columns[1:])):
+        return []
+    if len({n.text for n in columns[at].numbers if n.text}) < 3:
+        return []
+    found = []
+    for i, column in enumerate(columns):
+        course = column.numeric and (wells[i] if sum(wells) >= 4 else True)
+        found.append(ColumnKind.TIME if i == at else ColumnKind.READING if course else ColumnKind.NOTE)
+    return found
+
+
+def _full(column: ColumnCells) -> bool:
+    return any(n.text for n in column.numbers)
+
+
+def _time_of_courses(kinds: list[ColumnKind | None], columns: list[ColumnCells]) -> int | None:
+    """In a long table, one row for each thing and time, the column of times: the same ones again for every thing."""
+    from dosis.intake.times import is_clock, is_time
+
+    at = next((i for i, column in enumerate(columns) if is_time(column.heading)), None)
+    if at is None or kinds[at] not in (None, ColumnKind.NOTE, ColumnKind.CHANNEL):
+        return None
+    told = [n.text for n in columns[at].numbers if n.text]
+    several = len(set(told)) >= 3 and len(told) >= 2 * len(set(told))
+    beside = any(
+        i != at and column.numeric and kinds[i] in (None, ColumnKind.READING) for i, column in enumerate(columns)
+    )
+    numeric = columns[at].numeric or is_clock(told)
+    if several and (thing := _counted_thing(columns, kinds, at)) is not None:
+        kinds[thing] = ColumnKind.SERIES
+    divided = any(
+        kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL, ColumnKind.LEVEL)
+        for kind in kinds
+    ) or any(not column.numeric for i, column in enumerate(columns) if i != at)  # fmt: skip
+    return at if several and beside and numeric and divided else None
+
+
+def _counted_thing(columns: list[ColumnCells], kinds: list[ColumnKind | None], at: int) -> int | None:
+    """A column of numbers that stand for things, such as trees or subjects: with the time it tells every row apart."""
+    if any(kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL) for kind in kinds):
+        return None
+    times = [n.text for n in columns[at].numbers]
+    for i, column in enumerate(columns[:-1]):
+        texts = [n.text for n in column.numbers]
+        if i == at or not column.numeric or kinds[i] not in (None, ColumnKind.NAME) or "" in texts:
+            continue
+        if 1 < len(set(texts)) <= len(texts) / 3 and len(set(zip(texts, times, strict=True))) == len(texts):
+            return i
+    return None
 
 
 def _all_wells(column: ColumnCells) -> bool:

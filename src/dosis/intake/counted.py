@@ -46,6 +46,8 @@ def _time(heading: str) -> str:
 
 def _of_shares(heading: str, cells: Sequence[str]) -> bool:
     told = [cell for cell in cells if cell and cell not in ("-", "–", "—")]
+    if told and _SHARE.match(told[0]) is None:
+        return False
     pairs = [match for cell in told if (match := _SHARE.match(cell))]
     if len(told) < 2 or len(pairs) < len(told) or any(int(m[1]) > int(m[2]) for m in pairs):
         return False

@@ -237,9 +237,11 @@ def read_title(block: Block) -> Title:
             if match := _WAVELENGTH.search(line):
                 wavelength = f"{next(g for g in match.groups() if g)} nm"
             continue
+        rest = line
         if match := _WAVELENGTH.search(line):
             wavelength = f"{next(g for g in match.groups() if g)} nm"
-        elif match := _TIME.search(line):
+            rest = f"{line[: match.start()]} {line[match.end() :]}"
+        if match := _TIME.search(rest):
             clock, number, unit, bare, bare_unit = match.groups()
             time = clock or f"{number or bare} {unit or bare_unit or ''}".strip()
         if match := _PLATE.search(line):

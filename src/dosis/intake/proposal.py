@@ -3,7 +3,8 @@
 import re
 
 from dosis.core.numbers import Meaning
-from dosis.intake.columns import is_axis
+from dosis.intake.columns import is_axis, split_heading
+from dosis.intake.courses import time_column
 from dosis.intake.roles import names_a_role, role_named
 from dosis.intake.table import Table
 from dosis.intake.understanding import ColumnKind
@@ -16,6 +17,7 @@ _AMOUNT = re.compile(
     r"^(conc|c$|level|known|nominal|expected|target|amount|standard|std|calibrator|konz|gehalt|teneur)", re.I
 )
 _ASKED = {f"{question.sentence} {question.by}": id for id, question in QUESTIONS.items()}
+TIMES = 4  # different ones from which what was read at them is a course
 LEVELS, SPAN = 5, 20.0  # from how many levels, over what factor, two columns of responses or more are dose–response
 
 
@@ -34,6 +36,8 @@ def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
             return _ASKED[line], "So it was asked when Dosis wrote this table."
     if table.counts:
         return "mortality", "Columns count those exposed and those affected."
+    if (at := time_column(table)) is not None and _course_long(table, at):
+        return "rate", f"{table.headings[at]} goes on, and beside it stands what was read then."
     roles = {
         role_named(table.cell(cells, ColumnKind.ROLE)) or role_named(table.named(cells)) for _, cells in table.body
     }
@@ -44,6 +48,14 @@ def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
     if table.wells is not None or roles & {Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC}:
         return "concentration", "Blanks, standards or samples are named."
     return None
+
+
+def _course_long(table: Table, at: int) -> bool:
+    """Whether enough different times were read for a course, of one quantity in all columns."""
+    times = {cell.text for cell in table.columns[at].numbers if cell.text}
+    units = {split_heading(table.headings[i])[1] for i in table.reading_columns if i != at}
+    long = table.index(ColumnKind.TIME) is not None
+    return len(times) >= TIMES and (long or len(units) == 1)
 
 
 def _without_levels(table: Table) -> tuple[QuestionId, str]:

@@ -6,6 +6,7 @@ from dosis.core.numbers import Decimal, Meaning, parse_number
 from dosis.intake.columns import HEADINGS, is_axis, split_heading
 from dosis.intake.roles import names_a_role
 from dosis.intake.text import Grid
+from dosis.intake.times import is_time
 from dosis.intake.understanding import ColumnKind
 from dosis.run.trade_words import column_word, counted
 from dosis.run.wells import parse_well
@@ -54,7 +55,7 @@ def _is_scan(filled: Grid, decimal: Decimal, of_samples: bool) -> bool:
 
     Columns named for anything else are scans or courses to be looked at as such, each a series.
     """
-    if not is_axis(filled[0][0]) or len(filled) <= _SCAN_ROWS:
+    if not is_axis(filled[0][0]) or len(filled) <= _SCAN_ROWS or (is_time(filled[0][0]) and not of_samples):
         return False
     named = [cell for cell in filled[0][1:] if cell]
     if not of_samples and not any(map(names_a_role, named)) and None in map(parse_well, named):

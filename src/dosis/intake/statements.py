@@ -6,6 +6,7 @@ from typing import Literal
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_numbers
 from dosis.core.units import is_unit
+from dosis.intake.course_statements import state_courses
 from dosis.intake.dilutions import parse_dilution
 from dosis.intake.level_statements import (
     errors_statement,
@@ -40,7 +41,10 @@ def state_all(table: Table, chosen: Choices) -> tuple[list[Statement], bool]:
     if table.sheets:
         statements.append(_unlike(table) or sheet_statement(table.sheets, table.name))
     statements += [_turned(table), _columns(table)]
-    if stop is None:  # nothing else matters before there are readings
+    if table.courses is not None and stop is None:
+        said = [*state_courses(table, table.courses), _unused(table), _odd(table, chosen)]
+        statements += [more for more in said if more]
+    elif stop is None:  # nothing else matters before there are readings
         told = (
             _across(table),
             _series(table),
@@ -225,6 +229,12 @@ def _stop(table: Table) -> Statement | None:
     if not table.body:
         text = "**There is only a heading.** Paste the rows below it too."
         return Statement(id="stop", state="stop", text=text, change="header")
+    if question_of(table.question).of_curves and table.courses is None:
+        text = (
+            "**No column of times was found.** Rates are taken of what was read at several times: choose the column of "
+            "times above the table, or ask something else."
+        )
+        return Statement(id="stop", state="stop", text=text, change="columns")
     numeric = [i for i in filled if any(n.meaning is Meaning.NUMBER for n in table.columns[i].numbers)]
     if not numeric:
         text = "**There are no numbers in this table.** Dosis needs at least one column of instrument readings."

@@ -3,6 +3,7 @@
 from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 from dosis.core.numbers import Decimal, TypedNumber
 from dosis.intake.cells import Cells
@@ -23,6 +24,7 @@ class Table(Cells):
     """Cells and what they were taken for.
 
     heading_rows : rows of headings, one or two. levels : of the first column of them; at_levels : of each, by column.
+    courses : where it is asked how fast, the courses that were found in it.
     shares : headings of columns that were counts such as "3/5".
     """
 
@@ -48,6 +50,7 @@ class Table(Cells):
     asks: QuestionId = "concentration"
     why: str = ""
     question: QuestionId = "concentration"
+    courses: Any = None
 
     @cached_property
     def wells(self) -> WellList | str | None:

@@ -18,6 +18,7 @@ from dosis.intake.columns import (
     stem,
 )
 from dosis.intake.counted import split_shares
+from dosis.intake.courses import find_courses
 from dosis.intake.edits import edited, was
 from dosis.intake.heads import read_heads
 from dosis.intake.kinds import kind_words
@@ -25,12 +26,13 @@ from dosis.intake.levels import Levels, read_levels, without_log
 from dosis.intake.plates import find_blocks
 from dosis.intake.proposal import propose
 from dosis.intake.roles import guess_role
-from dosis.intake.series import apart, columns_differ, common_words, guess_across, tell_apart
+from dosis.intake.series import apart, columns_differ, common_words, guess_across, is_measured, tell_apart
 from dosis.intake.shape import is_heading, should_turn, turned
 from dosis.intake.sheets import Sheet, SourceFile, joined, sheets_of_files, sheets_of_text
 from dosis.intake.statements import state_all
 from dosis.intake.table import Table
 from dosis.intake.text import MAX_CELLS, MAX_COLUMNS, Grid, IntakeError
+from dosis.intake.times import is_time
 from dosis.intake.understand_plates import understand_plates
 from dosis.intake.understanding import CellMark, Choices, Column, ColumnKind, Intake, Row, Understanding
 from dosis.run.questions.registry import question_of
@@ -38,6 +40,7 @@ from dosis.run.roles import Role
 
 AGAIN = "Bring in again"  # the sheet of a workbook that Dosis wrote
 MOST_TITLES = 30  # lines of one cell above a table, beyond which they are no title
+SIGNS = 50_000  # cells from which the decimal sign is told
 SEEN = 2_000  # rows in which the shape of a sheet is looked for
 
 
@@ -70,7 +73,9 @@ def understand_sheets(
     chosen = choices or Choices()
     sheet, number = _sheet(sheets, chosen, files)
     names = [s.name for s in sheets] if len(sheets) > 1 else []
-    decimal: Decimal = chosen.decimal or guess_decimal([cell for row in sheet.grid[:SEEN] for cell in row])
+    decimal: Decimal = chosen.decimal or guess_decimal(
+        list(islice((cell for row in sheet.grid[:SEEN] for cell in row), SIGNS))
+    )
     cells = len(sheet.grid) * max(map(len, sheet.grid), default=0)
     if cells > MAX_CELLS:
         raise IntakeError(
@@ -102,6 +107,10 @@ def understand_sheets(
     table.asks, table.why = propose(table)
     table.question = chosen.question or table.asks
     _controls(table, chosen)
+    if question_of(table.question).of_curves:
+        table.courses = find_courses(table)
+        if table.courses is not None and table.courses.by == "column" and chosen.signal_name is None:
+            table.signal = (_signal_of_courses(table), table.signal[1])
     statements, ready = state_all(table, chosen)
     readings, layout = assemble(table, chosen) if ready and not look_only else (None, None)
     several = table.across == "channels"
@@ -155,6 +164,8 @@ def _sheet(sheets: Sequence[Sheet], chosen: Choices, files: int) -> tuple[Sheet,
         return joined(sheets), None
     if (own := next((i for i, sheet in enumerate(sheets) if sheet.name.endswith(AGAIN)), None)) is not None:
         return sheets[own], own
+    if len(sheets) == 1:
+        return sheets[0], None
     # The sheet with the most numbers is the one with the readings.
     counts = [sum(any(c.isdigit() for c in cell) for row in sheet.grid[:SEEN] for cell in row) for sheet in sheets]
     best = counts.index(max(counts))
@@ -243,6 +254,12 @@ def _controls(table: Table, chosen: Choices) -> None:
                 table.roles[number] = Role.VEHICLE
 
 
+def _signal_of_courses(table: Table) -> str:
+    """Columns are named for what was read in them only where all have the same name."""
+    names = {stem(table.headings[i]) for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING}
+    return names.pop()[:MAX_NAME] if len(names) == 1 and is_measured(next(iter(names))) else "Signal"
+
+
 def _plain(cell: TypedNumber) -> bool:
     return not cell.unit or is_unit(cell.unit)
 
@@ -275,6 +292,8 @@ def _has_header(rows: Grid, decimal: Decimal, turn: bool) -> bool:
         return True  # what was the first column, words down the side
     first = [parse_number(cell, decimal) for cell in rows[0]]
     numbers = [c for c, n in zip(rows[0], first, strict=True) if n.meaning is Meaning.NUMBER and _plain(n)]
+    if is_time(rows[0][0]) and not is_time(rows[1][0]):
+        return True  # "Time, 0.5 mM, 1 mM": what is read at times may be named for its level
     if numbers:  # "Well, 450 nm, 620 nm": numbers are headings beside a word that is one
         wells = any(is_heading(cell) for cell in rows[0]) and not any(is_heading(cell) for cell in rows[1])
         return wells and all(re.match(r"^\d", channel_of(cell)) for cell in numbers)
@@ -311,7 +330,7 @@ def _rows(table: Table, first: int | None) -> tuple[Row, ...]:
     shown = list(islice(filled, first))
     at = {number: i for i, (number, _) in enumerate(islice(table.body, first))}
     by_column = [_marks(table, column, first) for column in range(len(table.kinds))]
-    plain, later = (CellMark.TEXT,) * len(table.kinds), table.undescribed
+    plain, later = (CellMark.TEXT,) * len(table.kinds), table.courses is not None or table.undescribed
     body = list(zip(*by_column, strict=True))
     roles = {} if later else table.roles
     return tuple(

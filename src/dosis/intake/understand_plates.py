@@ -10,6 +10,7 @@ from dosis.core.units import is_unit, normal_unit
 from dosis.intake.assemble import MAX_NAME, numbered, reading_cell
 from dosis.intake.dilutions import parse_dilution
 from dosis.intake.kinds import kind_words
+from dosis.intake.kinetic_plates import LEAST_TIMES, Kinetic, kinetic, of_wells, state_times, time_channels
 from dosis.intake.level_statements import unread_level
 from dosis.intake.levels import read_levels
 from dosis.intake.listed_wells import Listed, find_list
@@ -46,6 +47,7 @@ from dosis.run.roles import ROLES, Role
 from dosis.run.wells import Plate, well_name
 
 Numbers = list[list[TypedNumber]]
+MAX_POINTS = 2_000_000  # of courses
 MAX_CELLS = 400_000  # wells × channels of one run
 MARKS = {
     Meaning.NUMBER: CellMark.NUMBER, Meaning.ABOVE: CellMark.ABOVE, Meaning.BELOW: CellMark.BELOW,
@@ -72,28 +74,37 @@ def understand_plates(
     plates = _plates(sheet, decimal, blocks)
     channels = list(dict.fromkeys(name for plate in plates for name in plate.channels))
     wells = sum(plate.rows * plate.columns for plate in plates)
-    if wells * max(len(channels), 1) > MAX_CELLS:
+    if wells * max(len(channels), 1) > (MAX_CELLS if kinetic(plates, channels, chosen) is None else MAX_POINTS):
         raise IntakeError(
             f"This is {wells:,} wells at {len(channels):,} wavelengths or times; {MAX_CELLS:,} numbers are the most "
             "in one "
             "run. Split it, or leave out wavelengths that are not needed."
         )
+    if courses := kinetic(plates, channels, chosen):
+        channels = courses.channels
     listed = find_list(sheet.grid, notes, decimal)
     told = [" ".join(filter(None, sheet.grid[row])) for row in notes if row not in listed.rows]
     signal = Quantity(name=chosen.signal_name or _signal(channels, told), unit=chosen.signal_unit or "")
-    readings = _readings(plates, channels, chosen, signal, told)
+    if courses is not None:
+        readings = courses.readings(plates, told)
+    else:
+        readings = _readings(plates, channels, chosen, signal, told)
     layout, troubles = _layout(plates, readings, signal, chosen, decimal)
     if listed.wells:
         layout, problem = _described(readings, layout, listed)
         troubles += [problem] if problem else []
+    if courses is not None:
+        layout = of_wells(readings, layout)
     read = [r for r in readings.readings if r.meaning is not Meaning.MISSING]
     ready = any(r.meaning is Meaning.NUMBER for r in read)
     dose = layout.level.name == "Dose" or any(g.role in (Role.VEHICLE, Role.FULL) for g in layout.groups)
     asks: QuestionId = "dose" if dose else "concentration"
     why = "Doses or a vehicle stand in the wells." if dose else "A plate."
+    if courses is not None or len(time_channels(channels)) >= LEAST_TIMES:
+        asks, why = "rate", "The same wells were read again and again."
     statements = _statements(
         sheet, decimal, plates, channels, readings, layout, told, chosen, names, ready, troubles,
-        (chosen.question or asks, asks, why), listed.rows,
+        (chosen.question or asks, asks, why), listed.rows, courses,
     )  # fmt: skip
     seen = tuple(
         PlateSeen(name=plate.name, rows=plate.rows, columns=plate.columns, filled=sum(r.plate == i for r in read))
@@ -103,7 +114,7 @@ def understand_plates(
     return Intake(
         understanding=Understanding(
             shape="plate", turned=False, across="replicates", sheets=tuple(names), sheet=number, plates=seen,
-            channels=tuple(channels) if len(channels) > 1 else (), notes=tuple(told), separator=sheet.separator,
+            channels=tuple(channels) if len(channels) > 1 and courses is None else (), notes=tuple(told), separator=sheet.separator,
             decimal=decimal, header=False, columns=(), rows=rows, row_count=len(rows), statements=tuple(statements),
             asks=asks, why=why,
             question=chosen.question or asks, kinds=kind_words(chosen.question or asks), edited=(),
@@ -296,7 +307,7 @@ def _cell(plate: OnePlate, kind: str, reading: Reading) -> str:
 def _statements(
     sheet: Sheet, decimal: Decimal, plates: list[OnePlate], channels: list[str], readings: Readings, layout: Layout,
     told: list[str], chosen: Choices, names: list[str], ready: bool, troubles: list[Statement],
-    asks: tuple[QuestionId, QuestionId, str], listed: Collection[int],
+    asks: tuple[QuestionId, QuestionId, str], listed: Collection[int], courses: Kinetic | None,
 ) -> list[Statement]:  # fmt: skip
     said = [question_statement(asks[0], asks[1], asks[2])] if ready else []
     if not ready:
@@ -310,7 +321,9 @@ def _statements(
         for (r, c), n in sizes.items()
     )
     said.append(Statement(id="shape", state="ok", text=f"{kinds}.", change="shape"))
-    if len(channels) > 1:
+    if readings.axis is not None:
+        said += state_times(readings, courses)
+    elif len(channels) > 1:
         shown = ", ".join(channels[:4]) + (f" … {channels[-1]}" if len(channels) > 4 else "")
         text = (
             f"**{len(channels)} readings of every well**: {shown}. {channels[0]} is the signal until another is chosen."
@@ -369,7 +382,7 @@ def _about_wells(
         text = f"**{wells} read, none with a role yet.** Open the run and lay the plate out: it takes a few drags."
         return [Statement(id="roles", state="ok", text=text), *troubles]
     count = Counter(group.role for group in layout.groups)
-    names = {role: ROLES[role].name for role in Role} | {Role.STANDARD: asked.point}
+    names = {role: ROLES[role].name for role in Role} | {Role.STANDARD: asked.point, Role.POINT: asked.point}
     parts = [count_of(count[role], names[role]) for role in Role if count[role]]
     from_what = " and ".join(
         kind for kind in ("names", "series", "levels") if any(kind in plate.facts for plate in plates)

@@ -2,7 +2,6 @@
 
 import re
 from functools import cached_property
-
 from typing import Annotated, Any
 
 from pydantic import Field, SkipValidation

@@ -89,7 +89,7 @@ def widest_linear_window(
 
 
 def widest_straight(
-    x: ArrayLike, y: ArrayLike, *, alpha: float = 0.05, together: float = 0.2,
+    x: ArrayLike, y: ArrayLike, *, alpha: float = 0.05, together: float = 0.1,
     most_left_out: tuple[int, int] = (0, 0), shortest: int = LEAST, degree: int = 2,
 ) -> LinearWindow:  # fmt: skip
     """The widest window, the same for all courses, in which no bend is seen.

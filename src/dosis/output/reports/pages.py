@@ -4,11 +4,11 @@ import base64
 from dataclasses import dataclass
 from typing import Any
 
+from dosis.core.rounding import given
 from dosis.output.figures.content import Shown
 from dosis.output.figures.figure import figure_of
 from dosis.output.figures.markup import plain
 from dosis.output.reports.subject import ReportedRun, Wanted
-from dosis.core.rounding import given
 from dosis.run.layout import Exclusion, Group
 from dosis.run.look import FigureLook, Paper
 from dosis.run.outcome.step import Check

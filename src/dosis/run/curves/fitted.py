@@ -20,7 +20,14 @@ def parameter_rows(bench: Bench, result: Fit, *, turned: bool = False) -> tuple[
     if turned:
         x_unit, y_unit = y_unit, x_unit
     per = f"1/{x_unit}" if x_unit else ""
-    rule = {"y": y_unit, "x": x_unit, "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit, "1/x": per, "": "", "kJ/mol": "kJ/mol"}
+    rule = {
+        "y": y_unit,
+        "x": x_unit,
+        "y/x": f"{y_unit or '1'}/{x_unit}" if x_unit else y_unit,
+        "1/x": per,
+        "": "",
+        "kJ/mol": "kJ/mol",
+    }
     rows, lost = [], not_determined(result)
     for parameter in result.model.parameters:
         estimate = result.parameters[parameter.name]

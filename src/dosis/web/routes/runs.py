@@ -24,7 +24,7 @@ from dosis.run.layout import Layout
 from dosis.run.opening import opened
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.working import WorkingLine
-from dosis.run.questions.registry import QuestionId
+from dosis.run.questions.registry import QuestionId, question_of
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 from dosis.store import history, revisions, runs, studies
@@ -108,7 +108,7 @@ class Again(Record):
 def open_run(new: OpenRun, here: Here) -> Response:
     """Understand, evaluate and store a pasted table or files as a run."""
     here.readiness.wait()
-    intake = here.understand(new.text, new.choices, new.files)
+    intake = _for_question(here, new, here.understand(new.text, new.choices, new.files))
     source_name, source = _source(new)
     readings, understood = _ready(intake)
     layout, method = opened(readings, understood, new.question)
@@ -269,6 +269,13 @@ def _ready(intake: Intake) -> tuple[Readings, Layout]:
         stop = next(s.text for s in intake.understanding.statements if s.state == "stop")
         raise IntakeError(stop.replace("**", ""))
     return intake.readings, intake.layout
+
+
+def _for_question(here: Context, new: OpenRun, intake: Intake) -> Intake:
+    """The same table again, where the question wants curves and single numbers were understood, or the other way."""
+    if intake.readings is None or question_of(new.question).of_curves == (intake.readings.axis is not None):
+        return intake
+    return here.understand(new.text, new.choices.model_copy(update={"question": new.question}), new.files)
 
 
 def _brought(name: str, source: bytes) -> Brought:

@@ -148,7 +148,9 @@ class AgainstStep(Step):
             close = close[:2].upper() + close[2:]
         open_ = [name for name in chosen.names if chosen.interval(name) is None]
         lost = f" Not determined: {', '.join(open_)}." if open_ else ""
-        text = f"**{chosen.kind.name} inhibition**, {constants}, by one fit of {len(bench.seconds)} series.{close}{lost}"
+        text = (
+            f"**{chosen.kind.name} inhibition**, {constants}, by one fit of {len(bench.seconds)} series.{close}{lost}"
+        )
         return self.told(text, State.LOOK if lost or not chosen.converged else State.PASS, lost.strip())
 
     def _tell(self, bench: RateBench, found: Found) -> StepOutcome:
@@ -169,7 +171,9 @@ class AgainstStep(Step):
         warned = next((w for each in fits for w in each.warnings), "")
         look = bool(why or bend or warned)
         verdict = " ".join(filter(None, (why, bend.strip(), warned)))
-        return self.told(" ".join(filter(None, (text + bend, why, warned))), State.LOOK if look else State.PASS, verdict)
+        return self.told(
+            " ".join(filter(None, (text + bend, why, warned))), State.LOOK if look else State.PASS, verdict
+        )
 
     def value(self, result: Fit, name: str) -> Value:
         """A parameter with its interval, by the method that is chosen."""

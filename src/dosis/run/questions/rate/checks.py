@@ -78,7 +78,9 @@ class RateChecksStep(Step):
         names = {group.id: group.name for group in bench.groups(Role.POINT)}
         off = [id for id, summary in known.items() if abs(summary.cv or 0.0) > bench.cv_limit]
         worst = max(abs(summary.cv or 0.0) for summary in known.values())
-        found = f"{listed([names[id] for id in off])}: CV up to {percent(worst)}" if off else f"CV up to {percent(worst)}"
+        found = (
+            f"{listed([names[id] for id in off])}: CV up to {percent(worst)}" if off else f"CV up to {percent(worst)}"
+        )
         return Check(
             id="replicates", title="Do replicate courses agree?", state=State.LOOK if off else State.PASS, found=found,
             threshold=f"CV ≤ {percent(bench.cv_limit)}", why="A mean of what does not agree says little.",

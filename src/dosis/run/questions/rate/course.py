@@ -22,7 +22,8 @@ from dosis.run.steps.step import Changed, Step
 
 OWN = "custom"
 Count = Annotated[int, Field(ge=0, le=100_000)]
-TOGETHER, EARLY = 0.2, 7  # p below which all bend together; points of a window for a slope at the start
+FALLBACK = 5  # times that are taken where no window is straight
+TOGETHER, EARLY = 0.1, 7  # p below which all bend together; points of a window for a slope at the start
 ALPHA = 0.05  # p below which a course bends, shared over all of them
 WIDER = 0.01  # of a time step, by which a typed end still takes in the point that stands there
 
@@ -58,7 +59,8 @@ class CourseStep(Step):
     propose : whether a window is proposed while none is given: the widest straight one; for the start the first half
         of the widest in which no course is more than a parabola. window, leave_out : which points count.
     own : windows of single series, by the name of the group.
-    model : of the whole course, "custom" with its `equation` in x and parameters; `start` where its search begins.
+    model : of the whole course, "custom" with its `equation` in x and parameters; `start` where its search begins,
+        `fixed` what is held.
     scale : whether the model goes through y, ln y, or y in percent of each course's greatest.
     points : neighbors over which the steepest slope without a model is taken.
     """
@@ -74,6 +76,7 @@ class CourseStep(Step):
     model: Annotated[str, Field(max_length=60)] = "growth_logistic"
     equation: Annotated[str, Field(max_length=500)] = ""
     start: dict[str, Number] = Field(default_factory=dict)
+    fixed: dict[str, Number] = Field(default_factory=dict)
     scale: Literal["linear", "ln", "percent"] = "linear"
     points: Annotated[int, Field(ge=3, le=1001)] = 5
 
@@ -86,6 +89,9 @@ class CourseStep(Step):
                 raise ValueError(str(error)) from error
         elif self.model not in MODELS:
             raise ValueError(f"There is no curve model “{self.model}”.")
+        for names in (self.start, self.fixed):
+            if unknown := sorted(set(names) - set(self.declared.names)):
+                raise ValueError(f"{self.declared.name} has no parameter “{unknown[0]}”.")
         return self
 
     @property
@@ -100,7 +106,8 @@ class CourseStep(Step):
         if self.by == "whole":
             name = f"y = {self.equation}" if self.model == OWN else self.declared.name
             through = {"linear": "", "ln": ", through ln y", "percent": ", through percent of the greatest"}[self.scale]
-            return f"Course: {name}{through}{ends}{self.leave_out.words}{own}"
+            held = "".join(f", {each} held at {given(value)}" for each, value in self.fixed.items())
+            return f"Course: {name}{held}{through}{ends}{self.leave_out.words}{own}"
         window = ends or (", the proposed window" if self.propose else ", all of it")
         what = "slope at the start" if self.by == "start" else "straight part"
         return f"Course: {what}{window}{self.leave_out.words}{own}"
@@ -125,7 +132,8 @@ class CourseStep(Step):
             elif bench.window is not None and bench.proposed:
                 self._beside(bench)
         else:
-            find_whole(bench, taken, self.declared, self.scale, self.points, self.start or None)
+            find_whole(bench, taken, self.declared, self.scale, self.points,
+                       start=self.start or None, fixed=self.fixed)  # fmt: skip
         return self._tell(bench)
 
     def _inside(self, bench: RateBench) -> Flags:
@@ -177,11 +185,12 @@ class CourseStep(Step):
         found = widest_straight(bench.x, taken, alpha=ALPHA, most_left_out=ends)
         shared = f" shared over {len(bench.courses):,} courses" if len(bench.courses) > 1 else ""
         if found.window is None:
+            first = float(np.unique(bench.x)[min(FALLBACK, np.unique(bench.x).size) - 1])
             bench.proposed = (
-                "No window is straight for every course; all of it is taken. Choose a shorter one, give series windows "
-                "of their own, or fit a model to the whole course."
+                f"No window is straight for every course, so the first {FALLBACK} times are taken, in which some bend. "
+                "Take the slope at the start, give series windows of their own, or fit a model to the whole course."
             )
-            return Range()
+            return Range(upper=first)
         low, high = found.window
         whole = found.left_out == (0, 0)
         least = "" if found.least_p is None else f"; the least p of a bend in it is {p_value(found.least_p)}"

@@ -165,7 +165,9 @@ def _lines(bench: RateBench, *, brief: bool) -> dict[int, Line]:
         x = np.stack([bench.x[first], bench.x[last]], axis=1)
         y = bench.lines.intercept[:, None] + bench.lines.slope[:, None] * x
     elif bench.batch is not None:
-        grid = np.linspace(bench.x[taken.any(axis=0)].min(initial=0), bench.x[taken.any(axis=0)].max(initial=1), BRIEF_POINTS)
+        grid = np.linspace(
+            bench.x[taken.any(axis=0)].min(initial=0), bench.x[taken.any(axis=0)].max(initial=1), BRIEF_POINTS
+        )
         x = np.broadcast_to(grid, (len(bench.courses), grid.size))
         with np.errstate(all="ignore"):
             y = bench.batch.model.value(grid, bench.batch.values)

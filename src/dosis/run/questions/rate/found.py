@@ -71,7 +71,14 @@ def find_start(bench: RateBench, taken: Array) -> None:
             continue
         slope = float(rate.values[course.index])
         text = f"{course.key}: of a parabola through the same points, where it begins; standard error {put(float(rate.errors[course.index]))}"
-        bench.note(course.group, "course", "Slope at the start", text=text, result=f"{put(slope)} {bench.rate_unit}", value=slope)
+        bench.note(
+            course.group,
+            "course",
+            "Slope at the start",
+            text=text,
+            result=f"{put(slope)} {bench.rate_unit}",
+            value=slope,
+        )
 
 
 def tangents(bench: RateBench, taken: Array) -> Found:
@@ -81,19 +88,22 @@ def tangents(bench: RateBench, taken: Array) -> Found:
 
 
 def find_whole(
-    bench: RateBench, taken: Array, model: Model, scale: Scale, points: int, start: Mapping[str, float] | None
-) -> None:
+    bench: RateBench, taken: Array, model: Model, scale: Scale, points: int, *, start: Mapping[str, float] | None,
+    fixed: Mapping[str, float],
+) -> None:  # fmt: skip
     """A model through every course, what follows from it, and beside it the steepest slope without a model."""
     y = _scaled(bench, taken, scale)
     own = model.id == "custom"
     bench.logged = scale == "ln"
-    if own or not bench.many:
-        _each(bench, y, model, start)
+    if own or fixed or not bench.many:
+        _each(bench, y, model, start, fixed)
     else:
         bench.batch = fit_many(model, bench.x, y)
         for course in bench.courses:
             if not bench.batch.converged[course.index]:
-                bench.problems[course.id] = f"{model.name} does not settle on its {int(bench.batch.n[course.index])} points."
+                bench.problems[course.id] = (
+                    f"{model.name} does not settle on its {int(bench.batch.n[course.index])} points."
+                )
     with np.errstate(all="ignore"):
         net = np.array([_net(row) for row in y])
     falling = bool(np.nanmedian(net) < 0) if np.isfinite(net).any() else False
@@ -119,19 +129,21 @@ def _scaled(bench: RateBench, taken: Array, scale: Scale) -> Array:
     return taken
 
 
-def _each(bench: RateBench, y: Array, model: Model, start: Mapping[str, float] | None) -> None:
+def _each(
+    bench: RateBench, y: Array, model: Model, start: Mapping[str, float] | None, fixed: Mapping[str, float]
+) -> None:
     """Course by course; of an own equation each begins where the first one ended."""
     own = model.id == "custom"
     near = dict(start) if start and set(start) >= set(model.names) else None
     for course in bench.courses:
         row = y[course.index]
         use = np.isfinite(row)
-        need = len(model.names)
+        need = len(model.names) - len(fixed)
         if np.unique(bench.x[use]).size < need:
             bench.problems[course.id] = f"{int(use.sum())} points; {model.name.lower()} needs {need} times or more."
             continue
         try:
-            found = fit(model, bench.x[use], row[use], start=near if own else None)
+            found = fit(model, bench.x[use], row[use], start=near if own else None, fixed=fixed or None)
         except ValueError as error:
             bench.problems[course.id] = str(error)
             continue
@@ -164,6 +176,9 @@ def _found(bench: RateBench, model: Model, scale: Scale, *, falling: bool) -> li
             name = "Greatest specific rate" if scale == "ln" else "Greatest rate"
         values, errors, df = _of(bench, parameter.name)
         slope = parameter.unit == "y/x" and scale == "linear"
+        if scale == "ln" and parameter.name == "start":
+            found.append(_delogged(Found("start", name, bench.quantity.unit, values, errors, df)))
+            continue
         found.append(
             Found(parameter.name, name, units.get(parameter.unit, ""), values, errors, df,
                   per="rate" if slope else "", positive=parameter.positive)
@@ -173,6 +188,9 @@ def _found(bench: RateBench, model: Model, scale: Scale, *, falling: bool) -> li
             continue  # it is ln 2 over a specific rate, which is read off logarithms
         values, errors, df = _of(bench, quantity.name, derived=True)
         name = TITLES.get(quantity.name, quantity.name)
+        if scale == "ln" and quantity.name == "plateau":
+            found.append(_delogged(Found("plateau", name, bench.quantity.unit, values, errors, df)))
+            continue
         found.append(Found(quantity.name, name, units.get(quantity.unit, ""), values, errors, df,
                            positive=quantity.positive))  # fmt: skip
     if model.id == "boltzmann":
@@ -209,6 +227,13 @@ def _of_sigmoid(found: list[Found], units: Mapping[str, str]) -> list[Found]:
         Found("rate", "Greatest rate", units["y/x"], slope, none, df, per="rate"),
         Found("lag", "Lag", units["x"], lag, none, df),
     ]
+
+
+def _delogged(each: Found) -> Found:
+    """A level that was found as a logarithm, as it is read."""
+    with np.errstate(all="ignore"):
+        values = np.exp(each.values)
+    return Found(each.id, each.name, each.unit, values, values * each.errors, each.df, positive=True)
 
 
 def _leading(each: Found) -> Found:

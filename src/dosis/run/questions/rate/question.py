@@ -9,6 +9,7 @@ from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.findings import Findings
+from dosis.run.outcome.value import Value
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.question import Question
 from dosis.run.questions.rate.against import LEAST, AgainstStep
@@ -24,7 +25,6 @@ from dosis.run.questions.rate.scale import ScaleStep
 from dosis.run.questions.rate.signal import CourseSignalStep
 from dosis.run.questions.rate.table import against_table, rate_table
 from dosis.run.questions.rate.verdict import conclude
-from dosis.run.outcome.value import Value
 from dosis.run.readings import Readings
 from dosis.run.roles import Role
 from dosis.run.steps.step import Steps, one, with_step
@@ -141,4 +141,3 @@ def _quantity(found: Found) -> CourseQuantity:
     values = tuple(float(v) if np.isfinite(v) else None for v in found.values)
     shown = tuple("—" if v is None else Value.of(v, None, None).shown for v in values)
     return CourseQuantity(found.id, found.name, found.unit, values, shown)
-

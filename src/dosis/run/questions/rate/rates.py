@@ -15,8 +15,8 @@ from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
 from dosis.run.questions.rate.bench import Course, Found, RateBench
 from dosis.run.questions.rate.found import ends
-from dosis.run.steps.step import Step
 from dosis.run.steps.replicates import percent
+from dosis.run.steps.step import Step
 
 
 class RatesStep(Step):

@@ -73,7 +73,9 @@ def _plot(bench: RateBench, second: Second, result: Fit, found: Found, plot: Plo
     if len(points) < 2:
         return None
     low, high = min(second.x), max(second.x)
-    grid = np.geomspace(max(low, high / 1e3), high, 60) if plot.id != "inverse_temperature" else np.linspace(low, high, 60)
+    grid = (
+        np.geomspace(max(low, high / 1e3), high, 60) if plot.id != "inverse_temperature" else np.linspace(low, high, 60)
+    )
     at = [(float(s), float(v)) for s, v in zip(grid, result.predict(grid), strict=True) if v > 0 and s != 0]
     line = Line(tuple(plot.x(s, v) for s, v in at), tuple(plot.y(s, v) for s, v in at), (), ())
     through = straight_lines([p.x for p in points], [[p.y for p in points]])
@@ -92,7 +94,8 @@ def _why(plot: Plot, result: Fit, slope: float, start: float) -> str:
     except (ZeroDivisionError, OverflowError):
         read = {}
     said = ", ".join(
-        f"{name} {significant(value, 3)} (the curve: {significant(result.named[name], 3)})" for name, value in read.items()
+        f"{name} {significant(value, 3)} (the curve: {significant(result.named[name], 3)})"
+        for name, value in read.items()
     )
     would = f" A line through these points would give {said}." if said else ""
     return f"The numbers come from the curve, because {plot.bad}.{would}"

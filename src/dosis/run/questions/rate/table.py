@@ -57,6 +57,11 @@ def _columns(
             continue
         if found.id == "intercept":
             where = "more"
+        if all(each.lower is None and each.upper is None for each in cells):
+            shown = [each.shown for each in cells]
+            yield numbers(found.id, found.name, [each.value for each in cells], shown, unit=found.unit, where=where,
+                          short=found.name, lead=found.lead)  # fmt: skip
+            continue
         yield values(found.id, found.name, cells, unit=found.unit, level=level, lead=found.lead, where=where,
                      short=found.name, interval="always" if i < INTERVALS else "more")  # fmt: skip
     if any(found.id == "intercept" for found in bench.found):
@@ -129,7 +134,14 @@ def _model_name(result: object) -> str:
     return getattr(model, "name", "Curve")
 
 
-KINETIC = {"maximum": "Vmax", "half": "Km", "inhibition": "Ki", "ki": "Ki", "ki_free": "Ki (free)", "ki_bound": "Ki (bound)"}
+KINETIC = {
+    "maximum": "Vmax",
+    "half": "Km",
+    "inhibition": "Ki",
+    "ki": "Ki",
+    "ki_free": "Ki (free)",
+    "ki_bound": "Ki (bound)",
+}
 ENZYME = ("hyperbola", "substrate_inhibition", "inhibition")
 
 

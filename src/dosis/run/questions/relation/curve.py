@@ -78,7 +78,11 @@ class RelationCurveStep(Step):
         """The whole step in words."""
         if self.model == TABLE:
             return "Curve: none; read off the table"
-        ends = f", x from {end_words(self.window.lower)} to {end_words(self.window.upper)}" if self.window != Range() else ""
+        ends = (
+            f", x from {end_words(self.window.lower)} to {end_words(self.window.upper)}"
+            if self.window != Range()
+            else ""
+        )
         start = "".join(f", {name} from {given(value)}" for name, value in self.start.items())
         error = ", weights 1/error²" if self.weights == "error" else ""
         rule = "none" if self.weights == "error" else self.weights
@@ -212,4 +216,3 @@ class RelationCurveStep(Step):
             State.LOOK if why or warned or any(line.fit is not None and bent(line.fit) for line in made) else State.PASS
         )
         return self.told(" ".join(filter(None, (text, why, warned))), state, why or warned)
-

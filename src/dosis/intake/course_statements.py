@@ -1,0 +1,84 @@
+"""What is said of a table of courses."""
+
+import numpy as np
+
+from dosis.core.rounding import given
+from dosis.intake.courses import Courses
+from dosis.intake.table import Table
+from dosis.intake.understanding import Statement
+from dosis.intake.wording import count_of, rows_named
+from dosis.run.roles import Role
+from dosis.run.steps.summary import listed
+
+
+def state_courses(table: Table, found: Courses) -> list[Statement]:
+    """What the courses are, along what, at which levels, and what is not used of the table."""
+    said = [_courses(found), _time(found), _levels(found), _gaps(found), _without(found), _aside(table, found)]
+    return [each for each in said if each is not None]
+
+
+def _courses(found: Courses) -> Statement:
+    courses, blanks = [], 0
+    for course in found.courses:
+        if course.role is Role.BLANK:
+            blanks += 1
+        else:
+            courses.append(course)
+    n = max((course.x.size for course in found.courses), default=0)
+    how = "one for each column" if found.by == "column" else f"told apart by {found.by}"
+    blank = f" {count_of(blanks, 'blank course')} to be subtracted." if blanks else ""
+    wells = sum(course.well is not None for course in found.courses)
+    plate = f" {count_of(wells, 'well')} stand on a plate." if wells else ""
+    groups = len({course.key for course in courses})
+    again = f" Those alike are replicates: {count_of(groups, 'group')}." if groups < len(courses) else ""
+    names = listed([course.name for course in courses])
+    text = f"**{count_of(len(courses), 'course')}** of {count_of(n, 'time')}, {how}: {names}.{blank}{plate}{again}"
+    return Statement(id="courses", state="ok", text=text, change="columns")
+
+
+def _time(found: Courses) -> Statement:
+    x = np.concatenate([course.x for course in found.courses])
+    span = f"{given(float(x.min()))} to {given(float(x.max()))}" if x.size else "none"
+    unit = found.time.unit
+    text = (
+        f"**{found.time.name} in {unit}**, {span}."
+        if unit
+        else f"**Time has no unit**, {span}. Rates are per one of it."
+    )
+    if found.said:
+        text += f" {found.said}"
+    return Statement(id="time", state="ok" if unit else "look", text=text)
+
+
+def _levels(found: Courses) -> Statement | None:
+    levels = sorted({course.level for course in found.courses if course.level is not None})
+    if not levels:
+        return None
+    unit = f" {found.level.unit}" if found.level.unit else ""
+    text = f"**{found.level.name}** {given(levels[0])} to {given(levels[-1])}{unit}, {count_of(len(levels), 'level')}"
+    text += ", from the names of the courses." if found.by == "column" else "."
+    return Statement(id="levels", state="ok", text=text)
+
+
+def _gaps(found: Courses) -> Statement | None:
+    gaps = sum(int((~np.isfinite(course.y)).sum()) for course in found.courses)
+    whole = sum(course.y.size for course in found.courses)
+    if not gaps:
+        return None
+    state = "look" if 10 * gaps > whole else "ok"
+    return Statement(id="gaps", state=state, text=f"**{count_of(gaps, 'gap')}** of {whole:,} places, left as gaps.")
+
+
+def _without(found: Courses) -> Statement | None:
+    if not found.without_time:
+        return None
+    text = f"**No time in {rows_named(found.without_time)}**; nothing of it is used."
+    return Statement(id="without_time", state="look", text=text, change="columns")
+
+
+def _aside(table: Table, found: Courses) -> Statement | None:
+    if not found.aside:
+        return None
+    names = listed([f"“{table.headings[i]}”" for i in found.aside])
+    text = f"**Not used: {names}**, beside the courses."
+    return Statement(id="aside", state="look", text=text, change="columns")

@@ -1,0 +1,296 @@
+"""From a table of times to courses: a column each, or rows of a well, a name or a series, brought onto one axis."""
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+import numpy as np
+
+from dosis.core.arrays import Array
+from dosis.core.numbers import Meaning, TypedNumber
+from dosis.core.units import is_unit
+from dosis.intake.columns import split_heading
+from dosis.intake.course_names import read_names
+from dosis.intake.roles import guess_role, role_named
+from dosis.intake.table import Table
+from dosis.intake.times import is_time, time_quantity, times_of
+from dosis.intake.understanding import ColumnKind
+from dosis.run.layout import Exclusion, Group, Layout, Quantity
+from dosis.run.readings import Reading, Readings
+from dosis.run.recording import Recording, axis_of
+from dosis.run.roles import Role
+from dosis.run.wells import Plate, parse_well, smallest_plate, well_name
+
+MAX_NAME, MAX_UNIT = 200, 40
+WELLS = 4  # columns headed by wells from which they are taken for a plate
+
+
+class Course(NamedTuple):
+    """One course as it was found: where it stands, and what is said of it."""
+
+    name: str
+    x: Array
+    y: Array
+    role: Role
+    level: float | None = None
+    series: str = ""
+    well: tuple[str, int, int] | None = None
+    key: tuple[object, ...] = ()
+    row: int = 1
+    column: int = 0
+    why_not: str = ""
+
+
+@dataclass
+class Courses:
+    """All of them, with what the axes are and what could not be used.
+
+    without_time : rows that have none. odd : cells that are no numbers, and are gaps. aside : columns that are none of
+    the courses. said : what else is to be known.
+    """
+
+    courses: list[Course]
+    time: Quantity
+    level: Quantity
+    without_time: list[int] = field(default_factory=list)
+    aside: list[int] = field(default_factory=list)
+    said: str = ""
+    from_names: bool = False
+    by: str = ""
+
+
+def time_column(table: Table) -> int | None:
+    """The column of times: the one that is said to be, else a first axis of times."""
+    said = table.index(ColumnKind.TIME)
+    if said is not None:
+        return said
+    level = table.index(ColumnKind.LEVEL)
+    return level if level is not None and is_time(table.headings[level]) else None
+
+
+def find_courses(table: Table) -> Courses | None:
+    """The courses of a table; None where it has no column of times or nothing that was read at them."""
+    at = time_column(table)
+    readings = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING]
+    if at is None or not readings:
+        return None
+    apart = [table.index(kind) for kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL)]
+    level = table.index(ColumnKind.LEVEL)
+    if any(i is not None for i in apart) or (level is not None and level != at):
+        return _by_rows(table, at, readings)
+    return _by_columns(table, at, readings)
+
+
+def _by_columns(table: Table, at: int, readings: list[int]) -> Courses:
+    own = table.across == "pairs"
+    quantity, (times, unit, said) = _times(table, at)
+    wells = {i: parse_well(table.headings[i]) for i in readings}
+    plated = sum(place is not None for place in wells.values())
+    aside: list[int] = []
+    rows = {place[0] for place in wells.values() if place is not None}
+    if plated >= WELLS and 2 * plated >= len(readings) and (0 in rows or len(rows) > 1):
+        aside = [i for i in readings if wells[i] is None]
+        readings = [i for i in readings if wells[i] is not None]
+    else:
+        wells = {}
+    same = Counter(heading.strip() for heading in table.headings)
+    names = [_name(table, i, k, same) for k, i in enumerate(readings, start=1)]
+    blank = [role_named(name) is Role.BLANK for name in names]
+    levels = read_names([n for n, b in zip(names, blank, strict=True) if not b], table.decimal)
+    named = iter(levels.each)
+    found = []
+    for i, name, is_blank in zip(readings, names, blank, strict=True):
+        x, y = (times, table.columns[i].numbers)
+        if own:
+            x = _times(table, max(j for j in table.at_levels if j < i))[1][0]
+        xs, ys = _pairs(x, y)
+        each = None if is_blank else next(named)
+        place = wells.get(i)
+        role = Role.BLANK if is_blank else Role.UNUSED if role_named(name) is Role.UNUSED else Role.POINT
+        base = name if each is None else each.base
+        key: tuple[object, ...] = (role, base.casefold()) if place is None else (role, i)
+        if each is not None and each.level is not None:
+            key = (role, each.series.casefold(), each.level)
+        elif is_blank:
+            key = (role,)
+        found.append(Course(
+            name=base[:MAX_NAME], x=xs, y=ys, role=role, level=None if each is None else each.level,
+            series="" if each is None else each.series[:MAX_NAME], well=None if place is None else ("", *place), key=key,
+            row=table.heading_rows[-1] if table.heading_rows else 1, column=i,
+        ))  # fmt: skip
+    without = [number for (number, _), time in zip(table.body, times, strict=True) if time is None]
+    return Courses(
+        found, Quantity(name=quantity.name, unit=unit[:MAX_UNIT]), _level(table, levels.quantity, levels.unit),
+        without, aside, said, bool(levels.unit or levels.quantity), "column",
+    )  # fmt: skip
+
+
+def _by_rows(table: Table, at: int, readings: list[int]) -> Courses:
+    """Rows told apart by well, name, series and level; the same time again begins another course of the same."""
+    quantity, (times, unit, said) = _times(table, at)
+    column, aside = readings[0], readings[1:]
+    rows: dict[tuple[object, ...], list[tuple[float, float, int]]] = {}
+    facts: dict[tuple[object, ...], Course] = {}
+    again: dict[tuple[object, ...], dict[float, int]] = {}
+    without, level = [], table.index(ColumnKind.LEVEL)
+    leveled = level is not None and level != at
+    numbers = table.columns[column].numbers
+    for k, (number, cells) in enumerate(table.body):
+        time = times[k]
+        if time is None:
+            without.append(number)
+            continue
+        name, series = table.cell(cells, ColumnKind.NAME), table.cell(cells, ColumnKind.SERIES)
+        place = parse_well(table.cell(cells, ColumnKind.WELL))
+        plate = table.cell(cells, ColumnKind.PLATE)
+        own_level = table.levels.values.get(number) if leveled else None
+        vessel = table.cell(cells, ColumnKind.VESSEL)
+        well = None if place is None else (plate, *place)
+        if not name and series and _digits(series):
+            series = f"{split_heading(table.headings[table.index(ColumnKind.SERIES) or 0])[0]} {series}"
+        said_name = name or series
+        group: tuple[object, ...] = (said_name.casefold(), series.casefold(), own_level, plate)
+        key = (*group, vessel, well)
+        seen = again.setdefault(key, {})
+        seen[time] = seen.get(time, 0) + 1
+        key = (*key, seen[time])
+        if key not in facts:
+            bare = not name and not series and own_level is None
+            role = guess_role(table.cell(cells, ColumnKind.ROLE), said_name, False)
+            shown = said_name or (well_name(*place) if place else f"{table.level[0]} {own_level:g}" if own_level is not None
+                                  else vessel or "Course")  # fmt: skip
+            facts[key] = Course(
+                name=shown[:MAX_NAME], x=np.empty(0), y=np.empty(0), level=own_level, series=series[:MAX_NAME] if name else "",
+                role=role if role in (Role.BLANK, Role.UNUSED) else Role.POINT, well=well,
+                key=(place, plate) if bare and place else ((vessel,) if bare else group), row=number, column=column,
+                why_not=table.cell(cells, ColumnKind.EXCLUDED),
+            )  # fmt: skip
+        rows.setdefault(key, []).append((time, _value(numbers[k]), number))
+    found = []
+    for key, course in facts.items():
+        own = sorted(rows[key])
+        found.append(course._replace(x=np.array([t for t, _, _ in own]), y=np.array([v for _, v, _ in own])))
+    name, of = (table.level[0], table.level[1]) if leveled else ("", "")
+    by = next(table.headings[i] for kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL,
+                                             ColumnKind.LEVEL) if (i := table.index(kind)) is not None)  # fmt: skip
+    return Courses(found, Quantity(name=quantity.name, unit=unit[:MAX_UNIT]), _level(table, name, of), without, aside,
+                   said, leveled, by)  # fmt: skip
+
+
+def _times(table: Table, at: int) -> tuple[Quantity, tuple[list[float | None], str, str]]:
+    quantity = time_quantity(table.headings[at])
+    return quantity, times_of(table.columns[at].numbers, quantity.unit)
+
+
+def _level(table: Table, name: str, unit: str) -> Quantity:
+    return Quantity(name=(name or "Concentration")[:MAX_NAME], unit=unit[:MAX_UNIT])
+
+
+def _name(table: Table, column: int, k: int, same: Counter[str]) -> str:
+    """Of a column: its heading; where all columns have the same, or none, a number tells them apart."""
+    heading = table.headings[column].strip()
+    named, unit = split_heading(heading)
+    plain = named if unit == table.signal[1] and unit else heading
+    if not plain or (same[heading] > 1 and plain.casefold() == table.signal[0].casefold()):
+        return f"Course {k}"
+    return plain
+
+
+def _digits(text: str) -> bool:
+    return text.replace(".", "").replace(",", "").isdigit()
+
+
+def _value(cell: TypedNumber) -> float:
+    good = cell.meaning is Meaning.NUMBER and cell.value is not None and (not cell.unit or is_unit(cell.unit))
+    return float(cell.value) if good and cell.value is not None else float("nan")
+
+
+def _pairs(times: Sequence[float | None], cells: Sequence[TypedNumber]) -> tuple[Array, Array]:
+    """The times that there are, rising, and what was read then; NaN for a gap."""
+    number = Meaning.NUMBER
+    y = np.array([c.value if c.meaning is number and not c.unit else _value(c) for c in cells], dtype=float)
+    x = np.array([np.nan if t is None else t for t in times], dtype=float)
+    there = np.isfinite(x)
+    x, y = x[there], y[there]
+    if x.size > 1 and (np.diff(x) < 0).any():
+        order = np.argsort(x, kind="stable")
+        x, y = x[order], y[order]
+    return x, y
+
+
+def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[Readings, Layout]:
+    """Courses as readings along one axis, with their layout; of wells every one that was read stands on its plate."""
+    recording = _on_one_axis(found.courses)
+    plates, size = _plates(found.courses)
+    readings, members, facts = [], {}, {}
+    excluded = []
+    for id, (course, y) in enumerate(zip(found.courses, recording.y, strict=True), start=1):
+        there = y[np.isfinite(y)]
+        place: dict[str, int | None] = {"row": course.row, "column": course.column, "plate": None}
+        if course.well is not None and size:
+            place = {"row": course.well[1], "column": course.well[2], "plate": plates.index(course.well[0])}
+        readings.append(Reading.model_validate({
+            "id": id, **place, "text": f"{there[0]:.6g} … {there[-1]:.6g}" if there.size else "",
+            "meaning": Meaning.NUMBER if there.size else Meaning.MISSING,
+            "value": float(there[-1]) if there.size else None,
+        }))  # fmt: skip
+        if not there.size:
+            continue
+        members.setdefault(course.key, []).append(id)
+        facts.setdefault(course.key, course)
+        if course.why_not:
+            excluded.append(Exclusion(reading=id, reason=course.why_not))
+    groups = [
+        Group(id=f"g{n}", role=facts[key].role, name=facts[key].name, level=facts[key].level, series=facts[key].series,
+              readings=tuple(ids))
+        for n, (key, ids) in enumerate(members.items(), start=1)
+    ]  # fmt: skip
+    made = Readings(
+        readings=tuple(readings), notes=notes, axis=axis_of(found.time, recording), recording=recording,
+        plates=tuple(Plate(name=name or f"Plate {i}", rows=size[0], columns=size[1])
+                     for i, name in enumerate(plates, start=1)) if size else (),
+    )  # fmt: skip
+    return made, Layout(
+        signal=signal,
+        level=found.level,
+        groups=tuple(_told_apart(groups, found.level.unit)),
+        exclusions=tuple(excluded),
+    )
+
+
+def _on_one_axis(courses: list[Course]) -> Recording:
+    """The times of all; a course has a gap where it was not read."""
+    first = courses[0].x
+    if all(course.x.size == first.size and np.array_equal(course.x, first) for course in courses):
+        return Recording(first, np.stack([course.y for course in courses]))
+    x = np.unique(np.concatenate([course.x for course in courses]))
+    y = np.full((len(courses), x.size), np.nan)
+    for row, course in zip(y, courses, strict=True):
+        row[np.searchsorted(x, course.x)] = course.y
+    return Recording(x, y)
+
+
+def _plates(courses: list[Course]) -> tuple[list[str], tuple[int, int] | None]:
+    wells = [course.well for course in courses if course.well is not None]
+    if not wells:
+        return [], None
+    size = smallest_plate(1 + max(r for _, r, _ in wells), 1 + max(c for _, _, c in wells))
+    return list(dict.fromkeys(plate for plate, _, _ in wells)), size
+
+
+def _told_apart(groups: list[Group], unit: str) -> list[Group]:
+    """Groups of one name with their levels, or with a number, where nothing else tells them apart."""
+    seen: dict[str, int] = {}
+    for group in groups:
+        seen[group.name] = seen.get(group.name, 0) + 1
+    at: dict[str, int] = {}
+    made = []
+    for group in groups:
+        if seen[group.name] > 1 and group.level is not None:
+            group = group.model_copy(update={"name": f"{group.name}, {group.level:g} {unit}".rstrip()[:MAX_NAME]})
+        elif seen[group.name] > 1 and not group.series:
+            at[group.name] = at.get(group.name, 0) + 1
+            group = group.model_copy(update={"name": f"{group.name} {at[group.name]}"})
+        made.append(group)
+    return made
