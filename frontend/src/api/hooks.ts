@@ -47,6 +47,21 @@ export function useWorking(run: number, revision: number, group: string | null) 
   });
 }
 
+/** All courses as small lines; made anew only where what they are drawn from has changed, which `made` tells. */
+export function useCourseLines(run: number, revision: number, made: string) {
+  return useQuery({
+    queryKey: ["courses", run, made],
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (previous, query) => (query?.queryKey[1] === run ? previous : undefined),
+    queryFn: () =>
+      answer(
+        api.GET("/api/runs/{id}/revisions/{number}/courses", {
+          params: { path: { id: run, number: revision } },
+        }),
+      ),
+  });
+}
+
 /** The curve looked at: one of a wall comes in brief first, then with bands, parameters and statistics. */
 export function useWholeCurve(run: number, revision: number, curve: Curve): Curve {
   const key = curve.key ?? "";

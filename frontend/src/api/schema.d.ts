@@ -252,6 +252,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/revisions/{number}/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Courses
+         * @description Every course as a small line of at most so many points.
+         */
+        get: operations["get_courses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/answers.{form}": {
         parameters: {
             query?: never;
@@ -1962,6 +1982,31 @@ export interface components {
             take: "wells" | "start" | "typed" | "none";
             /** Typed */
             typed?: number | null;
+        };
+        /**
+         * CourseLine
+         * @description One course: its key, the reading it is, and the points that keep its shape.
+         */
+        CourseLine: {
+            /** Key */
+            key: string;
+            /** Reading */
+            reading: number;
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
+        /**
+         * CourseLines
+         * @description All of them, in the order of the curves.
+         */
+        CourseLines: {
+            /**
+             * Courses
+             * @default []
+             */
+            courses: components["schemas"]["CourseLine"][];
         };
         /**
          * CourseQuantity
@@ -5617,6 +5662,8 @@ export type ConcentrationPart = components['schemas']['ConcentrationPart'];
 export type Connected = components['schemas']['Connected'];
 export type CountsStep = components['schemas']['CountsStep'];
 export type CourseBlankStep = components['schemas']['CourseBlankStep'];
+export type CourseLine = components['schemas']['CourseLine'];
+export type CourseLines = components['schemas']['CourseLines'];
 export type CourseQuantity = components['schemas']['CourseQuantity'];
 export type CourseSignalStep = components['schemas']['CourseSignalStep'];
 export type CourseStep = components['schemas']['CourseStep'];
@@ -6218,6 +6265,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Curve"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_courses: {
+        parameters: {
+            query?: {
+                points?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseLines"];
                 };
             };
             /** @description What went wrong, and what to do */

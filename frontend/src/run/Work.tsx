@@ -38,6 +38,7 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
   const [shape, setShape] = useState<Shape>(plated ? "plate" : "list");
   const [wide, setWide] = useState(plated && view.revision.layout.groups.length === 0);
   const [tab, setTab] = useState<Tab>("work");
+  const OfAll = room.Wall ?? Wall;
   const walled = room.wallFrom !== undefined && curves.curves.length >= room.wallFrom;
 
   const open = useMemo<OpenRun>(
@@ -66,7 +67,7 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
                 {tab === "figure" && <FigureTab />}
                 {tab === "report" && <ReportTab />}
               </Suspense>
-              {tab === "wall" && <Wall onOpen={() => setTab("work")} />}
+              {tab === "wall" && <OfAll onOpen={() => setTab("work")} />}
               <Columns
                 tab={tab}
                 plated={plated}
@@ -76,7 +77,7 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
                 onWide={setWide}
               />
             </main>
-            <ExcludeDialog ids={excluding} onClose={stopExcluding} />
+            <ExcludeDialog excluding={excluding} onClose={stopExcluding} />
             <AssignDialog group={assigning} onClose={() => assign(null)} />
             <StaleDialog stale={stale} onSettle={settle} />
           </div>

@@ -11,6 +11,7 @@ import { isEdge, placeOf } from "./plate/geometry";
 import { LevelField, type LevelInput } from "./plate/LevelField";
 import { useOpenRun } from "./state/open";
 import type { Change } from "./state/useActions";
+import type { Excluding } from "./state/useExcluding";
 
 const REASONS = ["Outlying replicate", "Pipetting slip", "Bubble or speck", "Wrong sample"];
 const EDGE = "Edge well";
@@ -18,10 +19,11 @@ const NOTHING = "nothing";
 const NO_LEVEL: LevelInput = { typed: "", recipe: null };
 const FIELD = "rounded-md border border-rule bg-paper px-2.5 py-1.5";
 
-export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null; onClose: () => void }) {
+export function ExcludeDialog({ excluding, onClose }: { excluding: Excluding | null; onClose: () => void }) {
   const { view, readings, excluded, act } = useOpenRun();
   const [reason, setReason] = useState(REASONS[0]!);
-  const chosen = ids ?? [];
+  const chosen = excluding?.readings ?? [];
+  const at = excluding?.at ?? null;
   const group = view.revision.layout.groups.find((each) => each.readings.includes(chosen[0]!));
   const places = view.readings.plates ?? [];
   const onEdge =
@@ -33,15 +35,17 @@ export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null;
     });
   // What was selected as the edge is most likely left out as such.
   useEffect(() => {
-    if (ids !== null) setReason(onEdge ? EDGE : REASONS[0]!);
-  }, [ids, onEdge]);
+    if (excluding !== null) setReason(onEdge ? EDGE : REASONS[0]!);
+  }, [excluding, onEdge]);
   const what = !group
     ? ""
-    : chosen.length === 1
-      ? `${group.name}, reading ${group.readings.indexOf(chosen[0]!) + 1}${placeOf(readings.get(chosen[0]!), places)} (${readings.get(chosen[0]!)?.text || "missing"})`
-      : chosen.every((id) => group.readings.includes(id)) && chosen.length === group.readings.length
-        ? `${group.name}, all ${chosen.length} readings`
-        : `${chosen.length} readings`;
+    : at !== null
+      ? `${group.name}, point ${at + 1}`
+      : chosen.length === 1
+        ? `${group.name}, reading ${group.readings.indexOf(chosen[0]!) + 1}${placeOf(readings.get(chosen[0]!), places)} (${readings.get(chosen[0]!)?.text || "missing"})`
+        : chosen.every((id) => group.readings.includes(id)) && chosen.length === group.readings.length
+          ? `${group.name}, all ${chosen.length} readings`
+          : `${chosen.length} readings`;
   const submit = (event?: FormEvent) => {
     event?.preventDefault();
     const said = reason.trim();
@@ -49,7 +53,11 @@ export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null;
     const fresh = chosen.filter((id) => !excluded.has(id));
     act({
       kind: "change",
-      changes: [{ kind: "exclude", readings: fresh, reason: said }],
+      changes: [
+        at === null
+          ? { kind: "exclude", readings: fresh, reason: said }
+          : { kind: "exclude_points", points: [{ reading: chosen[0]!, at }], reason: said },
+      ],
       words: `Exclude ${what}: ${said}`,
     });
     onClose();
@@ -58,7 +66,7 @@ export function ExcludeDialog({ ids, onClose }: { ids: readonly number[] | null;
     <Ask
       title={`Exclude ${what}`}
       detail="It stays in the run, drawn hollow, with your reason. You can include it again at any time."
-      open={ids !== null}
+      open={excluding !== null}
       onClose={onClose}
     >
       <form onSubmit={submit} className="flex flex-col gap-3">

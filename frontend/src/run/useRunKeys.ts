@@ -24,7 +24,7 @@ export function useRunKeys({ selected, shape, act, exclude, assign }: Keys): voi
         return;
       }
       if (event.altKey || (!selection && wells.size === 0)) return;
-      if (key === "x") exclude([...wells]);
+      if (key === "x") exclude([...wells], selection?.at);
       else if (key === "a" && shape === "list" && selection) assign(selection.group);
       else if (event.key === "Escape") select(null);
       else return;

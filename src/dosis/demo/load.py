@@ -2,7 +2,7 @@
 
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from dosis.demo import brine_shrimp, diatom, domoic_acid, relations, screen
+from dosis.demo import brine_shrimp, courses, diatom, domoic_acid, relations, screen
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
@@ -21,6 +21,12 @@ MORTALITY = "Brine shrimp, TP-17, 48 h"
 SCREEN = "Extract screen, plate 1"
 SALINITY = "Salinity of the moorings"
 RATE = "Phosphatase on temperature"
+COURSES = (
+    ("Phosphatase at six levels", courses.phosphatase_table, courses.phosphatase_changes),
+    ("Phosphatase plate, eight temperatures", courses.temperature_plate, courses.temperature_changes),
+    ("Diatom growth, three flasks", courses.growth_table, list),
+    ("Phycoerythrin fading", courses.fading_table, courses.fading_changes),
+)
 RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
 
 
@@ -46,6 +52,10 @@ def load(database: Database) -> None:
         ):
             made = runs.create(db, _run(study, title, text, "relation"), AUTHOR)
             history.change(db, made, 1, str(_key(f"{title} 1")), steps, AUTHOR)
+        for title, table, changes in COURSES:
+            made = runs.create(db, _run(study, title, table(), "rate"), AUTHOR)
+            if steps := changes():
+                history.change(db, made, 1, str(_key(f"{title} 1")), steps, AUTHOR)
 
 
 def _run(study: int, title: str, text: str, question: QuestionId = "concentration") -> runs.NewRun:

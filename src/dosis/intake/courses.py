@@ -223,8 +223,10 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
     """Courses as readings along one axis, with their layout; of wells every one that was read stands on its plate."""
     recording = _on_one_axis(found.courses)
     plates, size = _plates(found.courses)
-    readings, members, facts = [], {}, {}
-    excluded = []
+    readings: list[Reading] = []
+    members: dict[tuple[object, ...], list[int]] = {}
+    facts: dict[tuple[object, ...], Course] = {}
+    excluded: list[Exclusion] = []
     for id, (course, y) in enumerate(zip(found.courses, recording.y, strict=True), start=1):
         there = y[np.isfinite(y)]
         place: dict[str, int | None] = {"row": course.row, "column": course.column, "plate": None}

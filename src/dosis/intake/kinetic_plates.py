@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from dosis.core.arrays import Array
 from dosis.core.numbers import Meaning, TypedNumber, parse_number
 from dosis.core.rounding import given
 from dosis.core.units import is_unit
@@ -47,7 +48,8 @@ class Kinetic:
         """One reading for each well, which is a course."""
         channels = self.channels
         x = np.array([self.times[each] for each in channels])
-        rows, made = [], []
+        rows: list[Array] = []
+        made: list[Reading] = []
         for index, plate in enumerate(plates):
             grid = np.full((len(channels), plate.rows, plate.columns), np.nan)
             for k, channel in enumerate(channels):
@@ -85,7 +87,8 @@ def kinetic(plates: Sequence["OnePlate"], channels: Sequence[str], chosen: Choic
         return None
     waves = list(dict.fromkeys(match[1] for each in named if (match := _WAVELENGTH.match(each))))
     wave = waves[0] if waves else ""
-    own = [each for each in named if each.startswith(wave)]
+    # A wavelength above the first grid is that of all.
+    own = named if len(waves) < 2 else [each for each in named if each.startswith(wave)]
     texts = [_time_text(each) for each in own]
     if is_clock(texts):
         values, unit, said = times_of([parse_number(text) for text in texts], "")

@@ -1,4 +1,4 @@
-"""The numbers of readings that are curves: in blocks in the database, and in one piece on the way to where they are used.
+"""The numbers of readings that are curves: in blocks in the database, in one piece on the way to use.
 
 A reading's cells and its blocks travel together as bytes, so that whoever works a run out needs no database.
 """

@@ -37,9 +37,7 @@ class RunHead(Record):
 
 
 class NewRun(Record):
-    """All that a run is made from. `key` makes it once, however often it is sent; `cells` are the readings, packed, if they are
-    already.
-    """
+    """All that a run is made from. `key` makes it once, however often it is sent; `cells` : the readings, if packed."""
 
     study: int
     title: str

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 
 from dosis.run.changes import Change, ChangeError, SetQuestion, SetStep
 from dosis.run.changing import changed
-from dosis.run.evaluate import evaluate, look_at_working
+from dosis.run.evaluate import evaluate, look_at_courses, look_at_working
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
@@ -129,6 +129,12 @@ def stored_worked(layout: bytes, method: bytes, outcome: bytes, working: bytes) 
 def working_looked_at(cells: bytes, layout: bytes, method: bytes, id: str) -> tuple[WorkingLine, ...] | None:
     """The working behind one group or number that was not written down beforehand."""
     return look_at_working(readings_of(cells), unpack(Layout, layout), unpack(Method, method), id)
+
+
+def courses_looked_at(cells: bytes, layout: bytes, method: bytes, points: int) -> bytes:
+    """Readings that are curves as small lines, as JSON."""
+    found = look_at_courses(readings_of(cells), unpack(Layout, layout), unpack(Method, method), points)
+    return found.model_dump_json().encode()
 
 
 @lru_cache(maxsize=8)  # written once, never altered, and asked for at every key

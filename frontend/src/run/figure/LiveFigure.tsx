@@ -1,7 +1,7 @@
 /* The live figure with what is chosen of it: band, residuals, axes and, where there are several, the curve. */
 
 import { Checkbox } from "radix-ui";
-import { useId, useRef, useState } from "react";
+import { type ReactNode, useId, useRef, useState } from "react";
 import { useSize } from "../../plot/useSize";
 import { Button } from "../../ui/Button";
 import { Pick, Segments } from "../../ui/Choice";
@@ -15,13 +15,15 @@ import { type Limits, WHOLE } from "./limits";
 
 export function LiveFigure() {
   const { view, room } = useOpenRun();
-  const { other } = room.figure;
+  const { other, Own } = room.figure;
   const [another, setAnother] = useState(false);
+  if (Own) return <Own />;
   if (another && other?.has(view)) return <other.Figure onBack={() => setAnother(false)} />;
   return <OfCurves onOther={() => setAnother(true)} />;
 }
 
-function OfCurves({ onOther }: { onOther: () => void }) {
+/** The shared figure of curves; `heading` stands before its choices. */
+export function OfCurves({ onOther, heading }: { onOther?: () => void; heading?: ReactNode }) {
   const { view, room } = useOpenRun();
   const { curve, curves, chooseCurve } = useCurves();
   const look = room.figure;
@@ -40,8 +42,8 @@ function OfCurves({ onOther }: { onOther: () => void }) {
   return (
     <>
       <div className="mb-1 flex flex-wrap items-center gap-x-3.5 gap-y-1">
-        <h2 className="text-lg">Curve</h2>
-        {look.other?.has(view) && <look.other.Switch onOther={onOther} />}
+        {heading ?? <h2 className="text-lg">Curve</h2>}
+        {onOther && look.other?.has(view) && <look.other.Switch onOther={onOther} />}
         <Tick label="band" on={band !== null} onChange={(on) => setBand(on ? "curve" : null)} />
         {band && !look.ofSeries && (
           <Pick label="Band of" value={band} options={BANDS} onChange={setBand} quiet />
@@ -134,7 +136,15 @@ function OfCurves({ onOther }: { onOther: () => void }) {
   );
 }
 
-function Tick({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
+export function Tick({
+  label,
+  on,
+  onChange,
+}: {
+  label: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
   const id = useId();
   return (
     <span className="flex items-center gap-1.5 text-graphite">

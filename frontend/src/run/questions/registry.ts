@@ -8,6 +8,7 @@ const ROOMS: Record<QuestionId, () => Promise<{ room: Room }>> = {
   dose: () => import("./dose"),
   mortality: () => import("./mortality"),
   relation: () => import("./relation"),
+  rate: () => import("./rate"),
 };
 
 const loaded = new Map<string, Promise<Room>>();

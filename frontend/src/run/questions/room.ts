@@ -35,6 +35,8 @@ export interface FigureLook {
   handles?: ComponentType<{ curve: Curve; x: XScale; top: number; bottom: number }>;
   /** What a sample chosen on the curve says. */
   callout?: (view: RunView, row: AnswerRow) => { title: string; detail: string };
+  /** The question's own live figure, in place of the shared one. */
+  Own?: ComponentType;
   /** Another figure in its place, when it is asked for. */
   other?: {
     has: (view: RunView) => boolean;
@@ -58,8 +60,9 @@ export interface Room {
   readings: { worked: string } | { counted: string };
   figure: FigureLook;
   answers: { none: string; Below?: ComponentType };
-  /** Curves from which a wall shows them all at once. */
+  /** Curves from which a wall shows them all at once, and the question's own wall. */
   wallFrom?: number;
+  Wall?: ComponentType<{ onOpen: () => void }>;
   /** Laying out a plate: what else can be laid beside roles and series, what a new series is, and how to go about it. */
   plate: { tasks: readonly Task[]; guide: ReactNode; doses: boolean };
 }

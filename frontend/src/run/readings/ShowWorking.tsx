@@ -54,8 +54,9 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
         </h3>
         <div className="ml-auto flex items-center gap-2">
           <CopyButton name={group.name} lines={working.data} />
-          <Button look="text" className="text-sm" onClick={() => exclude(ids)}>
-            {out ? "Include" : "Exclude…"} <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
+          <Button look="text" className="text-sm" onClick={() => exclude(ids, selection.at)}>
+            {selection.at == null ? (out ? "Include" : "Exclude…") : "The point: exclude or include"}{" "}
+            <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
           </Button>
           <Button look="text" className="text-sm" onClick={() => assign(group.id)}>
             Assign… <kbd className="rounded border border-rule px-1 text-xs">A</kbd>

@@ -13,8 +13,8 @@ export interface OpenRun {
   outcomes: ReadonlyMap<number, ReadingOutcome>;
   excluded: ReadonlyMap<number, string>;
   act: (action: Action) => void;
-  /** Exclude readings (asking for the reason), or include them again when all are excluded. */
-  exclude: (readings: readonly number[]) => void;
+  /** Exclude readings, or one point of a course (asking for the reason), or include them again when all are excluded. */
+  exclude: (readings: readonly number[], at?: number | null) => void;
   /** Show another view of the run. */
   show: (tab: Tab) => void;
   /** Say what a group is. */
@@ -36,7 +36,7 @@ export function useLookups(view: RunView) {
   const readings = useMemo(() => new Map(view.readings.readings.map((r) => [r.id, r])), [view.readings]);
   const outcomes = useMemo(() => new Map(outcome.readings.map((r) => [r.id, r])), [outcome]);
   const excluded = useMemo(
-    () => new Map((layout.exclusions ?? []).map((e) => [e.reading, e.reason])),
+    () => new Map((layout.exclusions ?? []).filter((e) => e.at == null).map((e) => [e.reading, e.reason])),
     [layout],
   );
   return useMemo(() => ({ groups, readings, outcomes, excluded }), [groups, readings, outcomes, excluded]);

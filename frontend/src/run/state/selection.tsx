@@ -2,13 +2,15 @@
 import { createContext, useCallback, useContext, useMemo, useState } from "react";
 import type { RunView } from "../../api/schema";
 import type { Curves } from "./curves";
-import { isOnCurve } from "./curves";
+import { curveOf } from "./curves";
 import type { OpenRun } from "./open";
 
 export interface Selection {
   group: string;
   /** One reading of the group, or null for all of them. */
   reading: number | null;
+  /** Of a reading that is a course, one of its points, by its place on the axis. */
+  at?: number | null;
 }
 
 export interface Numbered {
@@ -51,7 +53,7 @@ export function useSelectionIn(
       setSelection(next);
       showNumber(null);
       const { curves } = view.revision.outcome;
-      const its = group && curves.length > 1 && curves.find((each) => isOnCurve(view, each)(group));
+      const its = group && curves.length > 1 && curveOf(view, group, next.reading);
       if (its) chooseCurve(its.key ?? "");
       setWells(!group ? NOTHING : new Set(next.reading === null ? group.readings : [next.reading]));
     },

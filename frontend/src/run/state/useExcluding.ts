@@ -4,11 +4,17 @@ import { toast } from "sonner";
 import type { RunView } from "../../api/schema";
 import type { OpenRun } from "./open";
 
+/** What a reason is asked for: readings, or the point at a place of the axis of one that is a course. */
+export interface Excluding {
+  readings: readonly number[];
+  at: number | null;
+}
+
 export function useExcluding(view: RunView, excluded: OpenRun["excluded"], act: OpenRun["act"]) {
-  const [excluding, setExcluding] = useState<readonly number[] | null>(null);
+  const [excluding, setExcluding] = useState<Excluding | null>(null);
   const { layout } = view.revision;
   const exclude = useCallback(
-    (ids: readonly number[]) => {
+    (ids: readonly number[], at: number | null = null) => {
       const laid = ids.filter((id) => layout.groups.some((group) => group.readings.includes(id)));
       if (laid.length === 0) {
         if (ids.length > 0)
@@ -19,11 +25,23 @@ export function useExcluding(view: RunView, excluded: OpenRun["excluded"], act: 
           );
         return;
       }
+      const reading = laid[0]!;
+      if (at !== null && laid.length === 1) {
+        const out = (layout.exclusions ?? []).some((each) => each.reading === reading && each.at === at);
+        if (!out) setExcluding({ readings: laid, at });
+        else
+          act({
+            kind: "change",
+            changes: [{ kind: "include_points", points: [{ reading, at }] }],
+            words: "Include the point again",
+          });
+        return;
+      }
       if (laid.every((id) => excluded.has(id))) {
         const words = `Include ${laid.length === 1 ? "the reading" : `${laid.length} readings`} again`;
         act({ kind: "change", changes: [{ kind: "include", readings: laid }], words });
       } else {
-        setExcluding(laid);
+        setExcluding({ readings: laid, at: null });
       }
     },
     [act, excluded, layout],

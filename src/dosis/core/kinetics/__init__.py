@@ -1,5 +1,6 @@
 """Kinetics: rates of time courses over a window, the window itself, the steepest slope, and kinds of inhibition."""
 
+from dosis.core.kinetics.between import Between, between
 from dosis.core.kinetics.inhibition import INHIBITIONS, InhibitionFit, inhibition
 from dosis.core.kinetics.lines import Lines, start_slopes, straight_lines
 from dosis.core.kinetics.steepest import Steepest, steepest
@@ -15,6 +16,6 @@ from dosis.core.kinetics.windows import (
 )
 
 __all__ = [
-    "INHIBITIONS", "LEAST", "InhibitionFit", "LinearWindow", "Lines", "Rates", "Steepest", "Window", "early_half", "inhibition",
+    "INHIBITIONS", "LEAST", "Between", "InhibitionFit", "LinearWindow", "Lines", "Rates", "Steepest", "Window", "between", "early_half", "inhibition",
     "rates", "start_slopes", "steepest", "straight_lines", "widest_linear_window", "widest_straight",
 ]  # fmt: skip

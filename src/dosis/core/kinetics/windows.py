@@ -151,9 +151,9 @@ def early_half(x: ArrayLike, window: LinearWindow) -> Window | None:
     return low, float(inside[min(max((inside.size + 1) // 2, SHORT), inside.size) - 1])
 
 
-def bends(x: Array, y: Array) -> Array:
-    """Two-sided p of a quadratic term in every course, (courses,); NaN where there are too few points to tell."""
-    return _p(bend_scores(x, y))
+def bends(x: Array, y: Array, degree: int = 2) -> Array:
+    """Two-sided p of the term of that degree in every course, (courses,); NaN where there are too few points to tell."""
+    return _p(bend_scores(x, y, degree))
 
 
 def bend_scores(x: Array, y: Array, degree: int = 2) -> Array:

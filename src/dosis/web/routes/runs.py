@@ -22,6 +22,7 @@ from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
 from dosis.run.layout import Layout
 from dosis.run.opening import opened
+from dosis.run.outcome.courses import CourseLines
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.registry import QuestionId, question_of
@@ -31,7 +32,7 @@ from dosis.store import history, revisions, runs, studies
 from dosis.store.database import Cursor
 from dosis.store.packing import pack, unpack_text
 from dosis.store.recordings import packed
-from dosis.store.worked import evaluated, evaluated_whole
+from dosis.store.worked import courses_looked_at, evaluated, evaluated_whole
 from dosis.web.context import Context, Here
 from dosis.web.problems import NotFound
 from dosis.web.routes.studies import Title
@@ -191,6 +192,20 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
     if found is None:
         raise NotFound("curve")
     return finite(found[0])
+
+
+@router.get("/{id}/revisions/{number}/courses", response_model=CourseLines)
+def get_courses(id: int, number: int, here: Here, points: Annotated[int, Query(ge=8, le=4000)] = 48) -> Response:
+    """Every course as a small line of at most so many points."""
+    here.readiness.wait()
+    with here.database.transaction() as db:
+        row = revisions.row_of(db, id, number)
+        cells = revisions.cells_of(db, id, row["readings"]) if row else b""
+    if row is None:
+        raise NotFound("revision")
+    return Response(
+        here.do(courses_looked_at, cells, row["layout"], row["method"], points), media_type="application/json"
+    )
 
 
 @router.get("/{id}/answers.{form}", response_class=Response)

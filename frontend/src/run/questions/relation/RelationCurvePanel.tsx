@@ -8,8 +8,8 @@ import { useOpenRun } from "../../state/open";
 import { Fitted } from "../../working/Fitted";
 import { DraftField, NumberField, PickRow, ROBUST, Row, useStep } from "../../working/fields";
 import { ModelPicker } from "../../working/ModelPicker";
+import { OwnEquation } from "../../working/OwnEquation";
 import { Suggested } from "../../working/Suggested";
-import { OwnEquation } from "./OwnEquation";
 
 type Step = Extract<RunView["revision"]["method"]["steps"][number], { kind: "relation_curve" }>;
 
@@ -63,7 +63,8 @@ export function RelationCurvePanel() {
       </div>
       {typing && (
         <OwnEquation
-          step={step}
+          equation={step.equation ?? ""}
+          start={step.start ?? {}}
           onUse={(equation, start) => {
             setTyping(false);
             set({ model: "custom", equation, ...FRESH, start }, `Curve: ${equation}`);

@@ -48,14 +48,16 @@ class RateChecksStep(Step):
         limit = self.straight / int(np.isfinite(p).sum())
         off = [course for course in bench.courses if p[course.index] < limit]
         least = p_value(float(np.nanmin(p)))
+        start = bench.lead() is not None and any(each.id == "line_rate" for each in bench.found)
+        title = "Does a parabola describe the start?" if start else "Are the courses straight where rates are taken?"
         return Check(
-            id="straight", title="Are the courses straight where rates are taken?",
+            id="straight", title=title,
             state=State.LOOK if off else State.PASS,
-            found=f"{listed([c.key for c in off])}: bent, least p {least}" if off else f"Least p of a bend {least}",
+            found=f"{listed([c.key for c in off])}: {'not' if start else 'bent'}, least p {least}" if off else f"Least p {least}",
             threshold=f"p ≥ {given(self.straight)}, shared over {int(np.isfinite(p).sum())} courses",
-            why="The slope of a bent course is no rate at one moment.",
+            why="Where more bends than is allowed for, the slope is no rate at one moment.",
             groups=tuple(dict.fromkeys(course.group.id for course in off)),
-            verdict="" if not off else f"{_count(len(off), 'course')} bent in the window; take a shorter one.",
+            verdict="" if not off else f"{_count(len(off), 'course')} {'more than a parabola' if start else 'bent'} in the window; take a shorter one.",
         )  # fmt: skip
 
     def _enough(self, bench: RateBench) -> Check | None:

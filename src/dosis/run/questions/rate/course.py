@@ -125,7 +125,7 @@ class CourseStep(Step):
         bench.inside = self._inside(bench)
         taken = np.where(bench.inside, bench.taken, np.nan)
         if self.by != "whole":
-            bench.bend = bends(bench.x, taken)
+            bench.bend = bends(bench.x, taken, degree=3 if self.by == "start" else 2)
             find_straight(bench, taken)
             if self.by == "start":
                 find_start(bench, taken)

@@ -82,7 +82,7 @@ def _listed(bench: RateBench, tag: str, result: Fit, x: Quantity, y: Quantity) -
     """Parameters and statistics, with the units of these axes."""
     layout, bench.tag = bench.layout, tag
     bench.layout = layout.model_copy(update={"level": x, "signal": y})
-    found = {"with_numbers": with_numbers(result), "parameters": parameter_rows(bench, result),
+    found: dict[str, object] = {"with_numbers": with_numbers(result), "parameters": parameter_rows(bench, result),
              "statistics": statistic_rows(bench, result)}  # fmt: skip
     bench.tag, bench.layout = "", layout
     return found
@@ -115,7 +115,7 @@ def _fit_of(bench: RateBench, step: CourseStep, course: Course) -> Fit | None:
 
 def _points(bench: RateBench, step: CourseStep, course: Course, result: Fit | None) -> tuple[Point, ...]:
     y, out = bench.y[course.row], bench.left_out[course.row]
-    drawn = _as_fitted(bench, step, y)
+    drawn = as_fitted(bench, step, y)
     at = np.flatnonzero(np.isfinite(drawn))
     at = at[thinned(bench.x[at], drawn[at], SHOWN)]
     with np.errstate(all="ignore"):
@@ -132,8 +132,8 @@ def _points(bench: RateBench, step: CourseStep, course: Course, result: Fit | No
     )  # fmt: skip
 
 
-def _as_fitted(bench: RateBench, step: CourseStep, y: Array) -> Array:
-    """On the scale of the model."""
+def as_fitted(bench: RateBench, step: CourseStep, y: Array) -> Array:
+    """A course on the scale of the model."""
     if step.by != "whole" or step.scale == "linear":
         return y
     with np.errstate(all="ignore"):

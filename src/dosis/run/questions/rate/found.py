@@ -124,7 +124,8 @@ def _scaled(bench: RateBench, taken: Array, scale: Scale) -> Array:
     if scale == "percent":
         with np.errstate(all="ignore"):
             top = np.nanmax(np.where(np.isfinite(taken).any(axis=1)[:, None], taken, 0.0), axis=1)
-            percent: Array = 100 * taken / np.where(top > 0, top, np.nan)[:, None]
+            high: Array = np.where(top > 0, top, np.nan)
+            percent: Array = 100 * taken / high[:, None]
         return percent
     return taken
 

@@ -40,7 +40,7 @@ def opened_courses(readings: Readings, layout: Layout) -> CourseStep:
     if change >= GROWN and _SLOW.match(axis.quantity.unit):
         for scale in ("ln", "linear"):
             if _settles("growth_logistic", recording.x, np.log(y) if scale == "ln" else y):
-                return CourseStep(by="whole", model="growth_logistic", scale=scale)  # type: ignore[arg-type]
+                return CourseStep(by="whole", model="growth_logistic", scale=scale)
     if change <= LEFT and np.nanmedian(bends(recording.x, y)) < BENDS:
         return CourseStep(by="whole", model="exponential_decay")
     return CourseStep()

@@ -5,9 +5,12 @@ from typing import ClassVar
 
 import numpy as np
 
+from dosis.run.curves.own_equation import try_equation
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
+from dosis.run.outcome.courses import CourseLine, CourseLines
 from dosis.run.outcome.drawn import Curve
+from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.findings import Findings
 from dosis.run.outcome.value import Value
 from dosis.run.outcome.working import WorkingLine
@@ -17,13 +20,14 @@ from dosis.run.questions.rate.bench import FEW, POINTS, Found, RateBench
 from dosis.run.questions.rate.blank import CourseBlankStep
 from dosis.run.questions.rate.checks import RateChecksStep
 from dosis.run.questions.rate.course import CourseStep
-from dosis.run.questions.rate.drawing import draw_against, draw_course, draw_courses
+from dosis.run.questions.rate.drawing import as_fitted, draw_against, draw_course, draw_courses
 from dosis.run.questions.rate.opening import opened_courses
 from dosis.run.questions.rate.part import CourseQuantity, RatePart
 from dosis.run.questions.rate.rates import RatesStep
 from dosis.run.questions.rate.scale import ScaleStep
 from dosis.run.questions.rate.signal import CourseSignalStep
 from dosis.run.questions.rate.table import against_table, rate_table
+from dosis.run.questions.rate.thinning import thinned
 from dosis.run.questions.rate.verdict import conclude
 from dosis.run.readings import Readings
 from dosis.run.roles import Role
@@ -31,6 +35,7 @@ from dosis.run.steps.step import Steps, one, with_step
 from dosis.run.working import whole_working, work
 
 _TEMPERATURE = re.compile(r"temp|°C|^K$", re.IGNORECASE)
+TRIED = 2_000  # points of a course on which an own equation is tried while it is typed
 _PH = re.compile(r"\bpH\b")
 
 
@@ -66,7 +71,7 @@ class Rate(Question):
         if before is None and course == CourseStep():
             steps = with_step(steps, opened_courses(readings, layout))
         if against == AgainstStep() and (before is None or not _levels(before)) and len(_levels(layout)) >= LEAST:
-            steps = with_step(steps, AgainstStep(model=_model_for(layout)))  # type: ignore[arg-type]
+            steps = with_step(steps, AgainstStep(model=_model_for(layout)))
         return steps
 
     def opening_words(self, steps: Steps) -> str:
@@ -120,6 +125,35 @@ class Rate(Question):
             if tag == f"c{course.index}":
                 draw_course(bench, one(steps, CourseStep), course.key)
         return whole_working(bench.working.items()).get(id)
+
+    def look_at_equation(self, readings: Readings, layout: Layout, steps: Steps, asked: EquationAsked) -> EquationLook:
+        """What an own equation would give on one course, as it is taken in now."""
+        bench = RateBench(readings, layout)
+        bench.working_of = frozenset()
+        work(bench, steps, before="scale")
+        step = one(steps, CourseStep)
+        course = next((each for each in bench.courses if each.key == asked.series), None) or next(
+            iter(bench.courses), None
+        )
+        if course is None or not bench.inside.size:
+            return try_equation([], [], asked)
+        y = np.where(bench.inside[course.index], as_fitted(bench, step, bench.taken[course.index]), np.nan)
+        at = np.flatnonzero(np.isfinite(y))
+        at = at[thinned(bench.x[at], y[at], TRIED)]
+        return try_equation(bench.x[at].tolist(), y[at].tolist(), asked)
+
+    def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, points: int) -> CourseLines:
+        """The courses as small lines of at most so many points."""
+        bench = RateBench(readings, layout)
+        bench.working_of = frozenset()
+        work(bench, steps, before="course")
+        found = []
+        for course in bench.courses:
+            y = bench.y[course.row]
+            at = np.flatnonzero(np.isfinite(y))
+            at = at[thinned(bench.x[at], y[at], points)]
+            found.append(CourseLine(course.key, course.id, tuple(bench.x[at].tolist()), tuple(y[at].tolist())))
+        return CourseLines(courses=tuple(found))
 
 
 def _many(readings: Readings) -> bool:

@@ -101,7 +101,7 @@ class ScaleStep(Step):
                 bench.note(course.group, self.kind, "Scaled", value=value, result=f"{put(value)} {unit}",
                            text=f"{course.key}: × {put(factor * sign)} ({how})")  # fmt: skip
         turned = ", falls above zero" if sign < 0 else ""
-        return self.told(f"{how.capitalize()}: rates in **{unit}**, × {put(factor)}{turned}.", State.PASS)
+        return self.told(f"{how}: rates in **{unit}**, × {put(factor)}{turned}.", State.PASS)
 
 
 def _falls(found: Found) -> bool:

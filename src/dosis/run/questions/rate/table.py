@@ -34,7 +34,7 @@ def _row(bench: RateBench, group: Group, courses: list[Course]) -> AnswerRow:
     ]  # fmt: skip
     return AnswerRow(
         key=group.id, name=group.name, group=group.id, role=Role.POINT, curve=courses[0].key,
-        remarks=tuple([*remarks, *bench.remarks.get(group.id, ())]),
+        remarks=(*remarks, *bench.remarks.get(group.id, ())),
     )  # fmt: skip
 
 
@@ -47,7 +47,7 @@ def _columns(
         levels = [group.level for group in groups]
         quantity = bench.layout.level
         shown = ["—" if each is None else given(each) for each in levels]
-        yield numbers("level", quantity.name, levels, shown, unit=quantity.unit, short=quantity.name)
+        yield numbers("level", quantity.name, levels, shown, unit=quantity.unit)
     for i, found in enumerate(bench.found):
         cells = [bench.of_groups.get(group.id, {}).get(found.id, Value()) for group in groups]
         where = "always" if i < ALWAYS else "more"
@@ -60,10 +60,10 @@ def _columns(
         if all(each.lower is None and each.upper is None for each in cells):
             shown = [each.shown for each in cells]
             yield numbers(found.id, found.name, [each.value for each in cells], shown, unit=found.unit, where=where,
-                          short=found.name, lead=found.lead)  # fmt: skip
+                          lead=found.lead)  # fmt: skip
             continue
         yield values(found.id, found.name, cells, unit=found.unit, level=level, lead=found.lead, where=where,
-                     short=found.name, interval="always" if i < INTERVALS else "more")  # fmt: skip
+                     interval="always" if i < INTERVALS else "more")  # fmt: skip
     if any(found.id == "intercept" for found in bench.found):
         yield texts("equation", "Equation", [_equation(bench, members[group.id]) for group in groups], where="more")
     counts = [len(members[group.id]) for group in groups]
@@ -115,7 +115,7 @@ def against_table(bench: RateBench, step: AgainstStep) -> tuple[AnswerTable, ...
     for i, (name, rule, _) in enumerate(asked[0]):
         title = title_of(step.model, name)
         columns.append(values(f"against_{name}", title, [each[i][2] for each in asked], unit=rules.get(rule, ""),
-                              level=step.level, lead=i < 2, interval="always", short=title,
+                              level=step.level, lead=i < 2, interval="always",
                               working=f"parameter.{name}"))  # fmt: skip
     fits = [second.fit for second in some]
     if not shared:

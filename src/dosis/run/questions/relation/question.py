@@ -3,6 +3,7 @@
 import re
 from typing import ClassVar
 
+from dosis.run.curves.own_equation import try_equation
 from dosis.run.gathering import gathered
 from dosis.run.layout import Group, Layout, named_series
 from dosis.run.outcome.drawn import Curve
@@ -17,7 +18,6 @@ from dosis.run.questions.relation.columns import ColumnsStep
 from dosis.run.questions.relation.compare import CompareRelationsStep
 from dosis.run.questions.relation.curve import RelationCurveStep
 from dosis.run.questions.relation.drawing import draw_line, draw_relation
-from dosis.run.questions.relation.equation import look_at_equation
 from dosis.run.questions.relation.part import RelationPart
 from dosis.run.questions.relation.predict import PredictStep
 from dosis.run.questions.relation.table import relation_table
@@ -107,7 +107,8 @@ class Relation(Question):
         """What an own equation would give on the points as they are taken in now."""
         bench = work(RelationBench(readings, layout), steps, before="relation_curve")
         one(steps, RelationCurveStep).sort(bench)
-        return look_at_equation(bench, asked)
+        line = bench.lines.get(asked.series) or next(iter(bench.lines.values()), None)
+        return try_equation([], [], asked) if line is None else try_equation(line.x, line.y, asked)
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """What the first curve says of an x or a y; a list of them is asked for in the step."""

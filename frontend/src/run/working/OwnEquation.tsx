@@ -1,30 +1,30 @@
 /* An equation of one's own, tried while it is typed: its parameters, its curve through the points, every start. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useState } from "react";
-import { answer, api, problemOf } from "../../../api/client";
-import type { EquationLook, RunView } from "../../../api/schema";
-import { Ask } from "../../../ui/Ask";
-import { Button } from "../../../ui/Button";
-import { typed } from "../../../ui/Field";
-import { useCurves } from "../../state/curves";
-import { useOpenRun } from "../../state/open";
-
-type Step = Extract<RunView["revision"]["method"]["steps"][number], { kind: "relation_curve" }>;
+import { answer, api, problemOf } from "../../api/client";
+import type { EquationLook } from "../../api/schema";
+import { Ask } from "../../ui/Ask";
+import { Button } from "../../ui/Button";
+import { typed } from "../../ui/Field";
+import { useCurves } from "../state/curves";
+import { useOpenRun } from "../state/open";
 
 interface Props {
-  step: Step;
+  /** As they are now. */
+  equation: string;
+  start: Record<string, number>;
   onUse: (equation: string, start: Record<string, number>) => void;
   onClose: () => void;
 }
 
 const PAUSE_MS = 200;
 
-export function OwnEquation({ step, onUse, onClose }: Props) {
+export function OwnEquation({ equation: now, start, onUse, onClose }: Props) {
   const { view } = useOpenRun();
   const { curve } = useCurves();
-  const [equation, setEquation] = useState(step.equation ?? "");
+  const [equation, setEquation] = useState(now);
   const [starts, setStarts] = useState<Record<string, string>>(
-    Object.fromEntries(Object.entries(step.start ?? {}).map(([name, value]) => [name, String(value)])),
+    Object.fromEntries(Object.entries(start).map(([name, value]) => [name, String(value)])),
   );
   const fieldId = useId();
   const given = Object.fromEntries(

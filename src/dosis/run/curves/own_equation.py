@@ -1,6 +1,7 @@
 """An own equation tried on the points of a series: its parameters, where they start, and where each start ends."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -11,14 +12,13 @@ from dosis.core.fitting.searched import Tried, search
 from dosis.core.models import Model, custom
 from dosis.core.rounding import significant
 from dosis.run.outcome.equation import EquationAsked, EquationLook, EquationParameter, TriedStart
-from dosis.run.questions.relation.bench import Line, RelationBench
 
 POINTS = 120  # of the curve that is shown
 SAME = 1e-6  # share by which two sums of squares may differ that are of one minimum
 
 
-def look_at_equation(bench: RelationBench, asked: EquationAsked) -> EquationLook:
-    """What the equation gives on the series that is asked for, or on the first."""
+def try_equation(xs: Sequence[float], ys: Sequence[float], asked: EquationAsked) -> EquationLook:
+    """What the equation gives on these points."""
     try:
         model = custom(asked.equation)
     except ExpressionError as error:
@@ -26,11 +26,10 @@ def look_at_equation(bench: RelationBench, asked: EquationAsked) -> EquationLook
     except ValueError as error:
         return EquationLook(problem=str(error))
     bare = tuple(EquationParameter(name=n, start=asked.start.get(n), linear=n in model.linear_in) for n in model.names)
-    line = bench.lines.get(asked.series) or next(iter(bench.lines.values()), None)
-    if line is None or len(set(line.x)) < len(model.names):
-        need = f"It has {len(model.names)} parameters; the points have {len(set(line.x)) if line else 0} different x."
+    if len(set(xs)) < len(model.names):
+        need = f"It has {len(model.names)} parameters; the points have {len(set(xs))} different x."
         return EquationLook(problem=need, parameters=bare)
-    x, y = np.array(line.x), np.array(line.y)
+    x, y = np.array(xs), np.array(ys)
     start = {name: value for name, value in asked.start.items() if name in model.names}
     with np.errstate(all="ignore"):
         tried = search(model, x, y, np.ones_like(y), start or None)
@@ -38,11 +37,11 @@ def look_at_equation(bench: RelationBench, asked: EquationAsked) -> EquationLook
         found = fit(model, x, y, start=_named(model, tried[0].end) if tried and math.isfinite(tried[0].sse) else None)
     except ValueError as error:
         return EquationLook(problem=str(error), parameters=bare)
-    return _told(model, line, found.values, tried, start)
+    return _told(model, x, y, found.values, tried, start)
 
 
-def _told(model: Model, line: Line, values: Array, tried: list[Tried], start: dict[str, float]) -> EquationLook:
-    grid = np.linspace(min(line.x), max(line.x), POINTS)
+def _told(model: Model, x: Array, y: Array, values: Array, tried: list[Tried], start: dict[str, float]) -> EquationLook:
+    grid = np.linspace(x.min(), x.max(), POINTS)
     with np.errstate(all="ignore"):
         heights = model.value(grid, values)
     there = np.isfinite(heights)
@@ -55,7 +54,8 @@ def _told(model: Model, line: Line, values: Array, tried: list[Tried], start: di
                               shown=significant(named[n], 4))
             for n in model.names
         ),
-        x=tuple(grid[there].tolist()), y=tuple(heights[there].tolist()), points_x=tuple(line.x), points_y=tuple(line.y),
+        x=tuple(grid[there].tolist()), y=tuple(heights[there].tolist()), points_x=tuple(x.tolist()),
+        points_y=tuple(y.tolist()),
         tried=tuple(_start(each, best) for each in tried),
         said=f"{came} of {len(tried)} starts came to the least sum of squares, {significant(best, 4)}.",
     )  # fmt: skip

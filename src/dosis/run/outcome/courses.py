@@ -1,0 +1,19 @@
+"""Courses as small lines: what a wall of them is drawn from, apart from the outcome because it is large."""
+
+from dosis.run.record import Record, light
+
+
+@light
+class CourseLine:
+    """One course: its key, the reading it is, and the points that keep its shape."""
+
+    key: str
+    reading: int
+    x: tuple[float, ...]
+    y: tuple[float, ...]
+
+
+class CourseLines(Record):
+    """All of them, in the order of the curves."""
+
+    courses: tuple[CourseLine, ...] = ()
