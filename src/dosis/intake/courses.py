@@ -9,6 +9,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.numbers import Meaning, TypedNumber
+from dosis.core.rounding import given
 from dosis.core.units import is_unit
 from dosis.intake.columns import split_heading
 from dosis.intake.course_names import read_names
@@ -233,7 +234,7 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
         if course.well is not None and size:
             place = {"row": course.well[1], "column": course.well[2], "plate": plates.index(course.well[0])}
         readings.append(Reading.model_validate({
-            "id": id, **place, "text": f"{there[0]:.6g} … {there[-1]:.6g}" if there.size else "",
+            "id": id, **place, "text": ends_of(there) if there.size else "",
             "meaning": Meaning.NUMBER if there.size else Meaning.MISSING,
             "value": float(there[-1]) if there.size else None,
         }))  # fmt: skip
@@ -259,6 +260,12 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
         groups=tuple(_told_apart(groups, found.level.unit)),
         exclusions=tuple(excluded),
     )
+
+
+def ends_of(y: Array) -> str:
+    """From what to what a course goes, in short."""
+    first, last = (given(float(f"{value:.3g}")) for value in (y[0], y[-1]))
+    return f"{first} … {last}"
 
 
 def _on_one_axis(courses: list[Course]) -> Recording:

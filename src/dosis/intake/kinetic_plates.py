@@ -11,6 +11,7 @@ from dosis.core.arrays import Array
 from dosis.core.numbers import Meaning, TypedNumber, parse_number
 from dosis.core.rounding import given
 from dosis.core.units import is_unit
+from dosis.intake.courses import ends_of
 from dosis.intake.times import UNITS, is_clock, times_of
 from dosis.intake.understanding import Choices, Statement
 from dosis.intake.wording import count_of
@@ -61,7 +62,7 @@ class Kinetic:
                     there = y[np.isfinite(y)]
                     made.append(Reading(
                         id=len(made) + 1, row=r, column=c, plate=index, value=float(there[-1]) if there.size else None,
-                        text=f"{there[0]:.6g} … {there[-1]:.6g}" if there.size else "",
+                        text=ends_of(there) if there.size else "",
                         meaning=Meaning.NUMBER if there.size else Meaning.MISSING,
                     ))  # fmt: skip
                     rows.append(y)

@@ -13,7 +13,16 @@ import { bothWays, shadeOf } from "./shade";
 import { usePlateKeys } from "./usePlateKeys";
 import { describeWell, Well } from "./Well";
 
-export type Shown = "role" | "raw" | "corrected" | "result" | "cv" | "deviation" | "outliers";
+/** What wells show; "of:" and an id is a quantity that was found of every course. */
+export type Shown =
+  | "role"
+  | "raw"
+  | "corrected"
+  | "result"
+  | "cv"
+  | "deviation"
+  | "outliers"
+  | `of:${string}`;
 const LABEL = 22;
 const GAP = 2;
 
@@ -45,10 +54,21 @@ export function PlateMap({ plate, shown, shaded, zoom, trial }: Props) {
     () => new Map((view.revision.outcome.groups ?? []).map((group) => [group.id, group])),
     [view.revision.outcome],
   );
+  const { part } = view.revision.outcome;
+  const found = useMemo(() => {
+    if (part.kind !== "rate" || !shown.startsWith("of:")) return null;
+    const quantity = (part.quantities ?? []).find((each) => `of:${each.id}` === shown);
+    const at = new Map((part.courses ?? []).map((id, i) => [id, i]));
+    return quantity ? { quantity, at } : null;
+  }, [part, shown]);
   const shownOf = (reading: Reading): [number | null | undefined, string] => {
     const group = own.get(reading.id);
     const result = group && results.get(group.id);
     const outcome = outcomes.get(reading.id);
+    if (found) {
+      const i = found.at.get(reading.id);
+      return i === undefined ? [null, ""] : [found.quantity.values[i], found.quantity.shown[i] ?? ""];
+    }
     switch (shown) {
       case "role":
         return [null, reading.text || "—"];

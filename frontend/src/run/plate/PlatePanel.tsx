@@ -39,12 +39,22 @@ export function PlatePanel({ wide, children }: Props) {
   const { wells: chosen, chooseWells, selection, number } = useSelection();
   const plates = view.readings.plates!;
   const [plate, setPlate] = usePlateInView();
-  const [shown, setShown] = useState<Shown>("raw");
+  const [shown, setShown] = useState<Shown>(view.readings.axis ? "corrected" : "raw");
   const [zoom, setZoom] = useState(1);
   const [shaded, setShaded] = useState(view.revision.layout.groups.length === 0);
   const [task, setTask] = useState<Task | null>(null);
   const [trial, setTrial] = useState<Layout | null>(null);
   const { layout, outcome } = view.revision;
+  // Of courses what was found of each is shown; how far one reads from another says nothing.
+  const shownOf = useMemo<{ value: Shown; text: string }[]>(() => {
+    if (outcome.part.kind !== "rate") return SHOWN;
+    const found = (outcome.part.quantities ?? []).map((each) => ({
+      value: `of:${each.id}` as const,
+      text: each.unit ? `${each.name} / ${each.unit}` : each.name,
+    }));
+    const kept = SHOWN.filter(({ value }) => ["role", "raw", "result", "cv"].includes(value));
+    return [{ value: "corrected", text: "Found" }, ...found, ...kept];
+  }, [outcome.part]);
   const onPlate = useMemo(
     () => view.readings.readings.filter((reading) => reading.plate === plate),
     [view.readings, plate],
@@ -138,7 +148,7 @@ export function PlatePanel({ wide, children }: Props) {
           />
         )}
         <span className="text-graphite">
-          Wells show <Pick label="Wells show" value={shown} options={SHOWN} onChange={setShown} />
+          Wells show <Pick label="Wells show" value={shown} options={shownOf} onChange={setShown} />
         </span>
         <label className="flex items-center gap-1.5 text-graphite">
           <input type="checkbox" checked={shaded} onChange={(event) => setShaded(event.target.checked)} />

@@ -7,6 +7,7 @@ import { useIsHovered } from "../state/hover";
 export type Shown = "raw" | "corrected";
 export const ROW = 28;
 export const CELL = 56;
+export const COURSE = 100; // of "0.053 … 0.32"
 
 interface Props {
   group: Group;
@@ -79,7 +80,8 @@ export const GroupRow = memo(function GroupRow(props: Props) {
 
 /** The level or the dilution, whichever tells the group apart. */
 function known(group: Group, unit: string): string {
-  if (group.level != null && group.role !== "blank") return `${group.level} ${unit}`.trim();
+  const level = group.level == null ? "" : `${group.level} ${unit}`.trim();
+  if (level && group.role !== "blank") return group.name.endsWith(level) ? "" : level;
   return group.dilution !== 1 ? `× ${group.dilution}` : "";
 }
 

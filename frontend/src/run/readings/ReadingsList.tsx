@@ -9,7 +9,7 @@ import { hover } from "../state/hover";
 import { useOpenRun } from "../state/open";
 import { type Selection, useSelection } from "../state/selection";
 import { readingsOf } from "../state/useExcluding";
-import { CELL, GroupRow, ROW, type Shown } from "./GroupRow";
+import { CELL, COURSE, GroupRow, ROW, type Shown } from "./GroupRow";
 import { IntakeLink } from "./IntakeLink";
 
 /** The group and reading that an event happened on, from the marks that rows and cells carry. */
@@ -128,7 +128,7 @@ export function ReadingsList({ titled }: { titled: boolean }) {
                     top={item.start}
                     shown={shown}
                     cells={cells}
-                    cell={counted === null ? CELL : COUNT}
+                    cell={counted !== null ? COUNT : view.readings.axis && shown === "raw" ? COURSE : CELL}
                     unit={level.unit ?? ""}
                     readings={readings}
                     outcomes={outcomes}

@@ -14,6 +14,12 @@ const SHORT: Record<string, string> = {
   logistic4: "4-param.",
   logistic5: "5-param.",
   exponential_decay: "Decay",
+  exponential_decay_plateau: "To a plateau",
+  exponential_decay_2: "Two phases",
+  exponential_growth: "Exponential",
+  growth_logistic: "Logistic",
+  growth_gompertz: "Gompertz",
+  growth_baranyi: "Baranyi",
 };
 const FEW = ["line", "line_through_zero", "hyperbola", "logistic4", "logistic5"];
 

@@ -13,8 +13,8 @@ type Step = Extract<RunView["revision"]["method"]["steps"][number], { kind: "cou
 
 const BY = [
   { value: "straight", text: "Straight part" },
-  { value: "start", text: "Slope at the start" },
-  { value: "whole", text: "Whole course" },
+  { value: "start", text: "At the start" },
+  { value: "whole", text: "Whole" },
 ] as const;
 const SCALES = [
   { value: "linear", text: "y" },

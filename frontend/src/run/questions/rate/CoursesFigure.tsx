@@ -18,6 +18,11 @@ import { colorOf, marksOf } from "./marks";
 const NEAR = 14; // px within which a click is meant for a point
 const SMALL = 400; // points of all courses from which they are drawn smaller
 
+/** What a course is of: its name without the number of the replicate. */
+function groupOf(curve: Curve): string {
+  return (curve.key ?? "").replace(/ · \d+( \(\d+\))?$/, "");
+}
+
 interface Props {
   width: number;
   height: number;
@@ -49,7 +54,13 @@ export function CoursesFigure({ width, height, band, residuals, limits, onLimits
   const { x, y, bottom, floor, strip, shown } = plot;
   const count = drawn.reduce((sum, each) => sum + each.points.length, 0);
   const radius = count > 4 * SMALL ? 1.4 : count > SMALL ? 2 : 3;
-  const place = (each: Curve) => curves.findIndex((one) => one.key === each.key);
+  // Replicates have the color and the mark of their group, which is named once.
+  const names = useMemo(() => [...new Set(curves.map((each) => groupOf(each)))], [curves]);
+  const place = (each: Curve) => names.indexOf(groupOf(each));
+  const named = (drawn.length > 1 ? names : [groupOf(curve)]).map((name) => {
+    const own = drawn.find((each) => groupOf(each) === name) ?? curve;
+    return { ...own, key: name };
+  });
   const nearest = (event: MouseEvent<SVGSVGElement>): [Curve, Point] | null => {
     const box = event.currentTarget.getBoundingClientRect();
     const [px, py] = [event.clientX - box.left, event.clientY - box.top];
@@ -188,8 +199,8 @@ export function CoursesFigure({ width, height, band, residuals, limits, onLimits
         </g>
       )}
       <SeriesNames
-        curves={drawn.length > 1 ? curves : drawn}
-        curve={curve}
+        curves={named}
+        curve={named.find((each) => each.key === groupOf(curve)) ?? curve}
         plot={plot}
         log={false}
         unmarked

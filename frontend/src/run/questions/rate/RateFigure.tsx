@@ -55,16 +55,12 @@ function Courses({ heading }: { heading: React.ReactNode }) {
           <Pick label="Residuals are" value={residuals} options={RESIDUALS} onChange={setResiduals} quiet />
         )}
         {curves.length > 1 && (
-          <span className="flex items-center gap-1.5 text-graphite">
-            looked at
-            <Pick
-              label="Course looked at"
-              value={curve.key ?? ""}
-              options={curves.map((each) => ({ value: each.key ?? "", text: each.key ?? "" }))}
-              onChange={chooseCurve}
-              quiet
-            />
-          </span>
+          <Pick
+            label="Course looked at"
+            value={curve.key ?? ""}
+            options={curves.map((each) => ({ value: each.key ?? "", text: each.key ?? "" }))}
+            onChange={chooseCurve}
+          />
         )}
         <AxesMenu
           curve={curve}
