@@ -1834,6 +1834,29 @@ export interface components {
             reference: string;
         };
         /**
+         * CompareRatesStep
+         * @description Hold each series, or each group where there is no curve against the level, against one of them.
+         *
+         *     Curves by the extra sum of squares; values by their difference with its interval (Welch 1947, Biometrika 34, 28).
+         */
+        CompareRatesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compare_rates";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+        };
+        /**
          * CompareRelationsStep
          * @description Hold each series against one of them, by the extra sum of squares (Bates & Watts 1988, 3.10).
          */
@@ -3342,7 +3365,7 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["RateChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"])[];
             /**
              * Question
              * @default concentration
@@ -4164,11 +4187,18 @@ export interface components {
              * @default []
              */
             straightened: components["schemas"]["Straightened"][];
+            /**
+             * Comparisons
+             * @default []
+             */
+            comparisons: components["schemas"]["Comparison"][];
         };
         /**
          * RatesStep
          * @description Replicate courses of a group by their mean; of a single one the interval is that of its own fit.
          *
+         *     spread : of replicates. "pooled" takes how far courses disagree beyond their own errors, as a share of the rate, from
+         *         all groups together; "own" from each group alone, which of two courses makes wide intervals.
          *     digits : significant digits; None as intervals decide. cv_limit : CV of replicate rates from which they disagree.
          */
         RatesStep: {
@@ -4177,6 +4207,12 @@ export interface components {
              * @enum {string}
              */
             kind: "rates";
+            /**
+             * Spread
+             * @default pooled
+             * @enum {string}
+             */
+            spread: "pooled" | "own";
             /** Digits */
             digits?: number | null;
             /**
@@ -4875,7 +4911,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["RateChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"];
         };
         /**
          * Setting
@@ -5655,6 +5691,7 @@ export type ColumnLook = components['schemas']['ColumnLook'];
 export type ColumnProblem = components['schemas']['ColumnProblem'];
 export type ColumnsStep = components['schemas']['ColumnsStep'];
 export type CompareLethalStep = components['schemas']['CompareLethalStep'];
+export type CompareRatesStep = components['schemas']['CompareRatesStep'];
 export type CompareRelationsStep = components['schemas']['CompareRelationsStep'];
 export type CompareStep = components['schemas']['CompareStep'];
 export type Comparison = components['schemas']['Comparison'];

@@ -59,8 +59,16 @@ class ColumnCells:
     numbers: tuple[TypedNumber, ...]
 
     @cached_property
+    def plain(self) -> bool:
+        """Whether nothing stands in it but numbers without units."""
+        number = Meaning.NUMBER
+        return all([meaning is number and not unit for _, meaning, _, unit in self.numbers])
+
+    @cached_property
     def numeric(self) -> bool:
         """Whether most of what stands in it are numbers, bounds or over-range words."""
+        if self.plain and self.numbers:
+            return True
         told = [n for n in self.numbers if n.meaning is not Meaning.MISSING]
         good = [n for n in told if n.meaning is not Meaning.TEXT and (not n.unit or is_unit(n.unit))]
         return any(n.meaning is Meaning.NUMBER for n in good) and 2 * len(good) >= len(told)
@@ -139,6 +147,12 @@ def guess_columns(columns: list[ColumnCells]) -> list[ColumnKind]:
     if courses := _courses(columns):
         return courses
     kinds: list[ColumnKind | None] = [_by_heading(column) for column in columns]
+    if any(column.heading.casefold().startswith("level: ") for column in columns):
+        # Where the levels are said to be such, a name that holds one, "0.5 mM", is a name.
+        kinds = [
+            ColumnKind.NAME if kind is ColumnKind.LEVEL and column.heading.casefold() == "name" else kind
+            for kind, column in zip(kinds, columns, strict=True)
+        ]
     if ColumnKind.WELL not in kinds:
         wells = next((i for i, column in enumerate(columns) if _all_wells(column)), None)
         if wells is not None:

@@ -40,7 +40,7 @@ class Course(NamedTuple):
     key: tuple[object, ...] = ()
     row: int = 1
     column: int = 0
-    why_not: str = ""
+    out: dict[float, str] = {}  # noqa: RUF012
 
 
 @dataclass
@@ -132,6 +132,7 @@ def _by_rows(table: Table, at: int, readings: list[int]) -> Courses:
     quantity, (times, unit, said) = _times(table, at)
     column, aside = readings[0], readings[1:]
     rows: dict[tuple[object, ...], list[tuple[float, float, int]]] = {}
+    out: dict[tuple[object, ...], dict[float, str]] = {}
     facts: dict[tuple[object, ...], Course] = {}
     again: dict[tuple[object, ...], dict[float, int]] = {}
     without, level = [], table.index(ColumnKind.LEVEL)
@@ -165,13 +166,16 @@ def _by_rows(table: Table, at: int, readings: list[int]) -> Courses:
                 name=shown[:MAX_NAME], x=np.empty(0), y=np.empty(0), level=own_level, series=series[:MAX_NAME] if name else "",
                 role=role if role in (Role.BLANK, Role.UNUSED) else Role.POINT, well=well,
                 key=(place, plate) if bare and place else ((vessel,) if bare else group), row=number, column=column,
-                why_not=table.cell(cells, ColumnKind.EXCLUDED),
             )  # fmt: skip
+        if why := table.cell(cells, ColumnKind.EXCLUDED):
+            out.setdefault(key, {})[time] = why
         rows.setdefault(key, []).append((time, _value(numbers[k]), number))
     found = []
     for key, course in facts.items():
         own = sorted(rows[key])
-        found.append(course._replace(x=np.array([t for t, _, _ in own]), y=np.array([v for _, v, _ in own])))
+        found.append(course._replace(
+            x=np.array([t for t, _, _ in own]), y=np.array([v for _, v, _ in own]), out=out.get(key, {}),
+        ))  # fmt: skip
     name, of = (table.level[0], table.level[1]) if leveled else ("", "")
     by = next(table.headings[i] for kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL,
                                              ColumnKind.LEVEL) if (i := table.index(kind)) is not None)  # fmt: skip
@@ -242,8 +246,11 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
             continue
         members.setdefault(course.key, []).append(id)
         facts.setdefault(course.key, course)
-        if course.why_not:
-            excluded.append(Exclusion(reading=id, reason=course.why_not))
+        if len(course.out) == course.x.size:
+            excluded.append(Exclusion(reading=id, reason=next(iter(course.out.values()))))
+        else:
+            places = {time: int(np.searchsorted(recording.x, time)) for time in course.out}
+            excluded += [Exclusion(reading=id, at=places[time], reason=why) for time, why in course.out.items()]
     groups = [
         Group(id=f"g{n}", role=facts[key].role, name=facts[key].name, level=facts[key].level, series=facts[key].series,
               readings=tuple(ids))

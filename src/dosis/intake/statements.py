@@ -98,6 +98,8 @@ def _unused(table: Table) -> Statement | None:
         + ([f"the title in {rows_named(table.asides)}"] if aside else [])
     )
     unused = sum(_numbers_in(table.columns[i].numbers) for i in left_out) + in_rows + aside
+    if not unused:
+        return None
     whole = sum(_numbers_in(column.numbers) for column in table.columns) + aside
     return unused_statement(unused, whole, ", ".join(places[:6]) + (" …" if len(places) > 6 else ""))
 
@@ -381,7 +383,8 @@ def odd_letters(grid: Grid, chosen: Choices) -> list[Statement]:
     if chosen.encoding:
         text = f"**Letters are read as code page {chosen.encoding.removeprefix('cp')}.**"
         return [Statement(id="encoding", state="ok", text=text, change="encoding")]
-    odd = next((found[0] + cell[found.end() :][:3] for row in grid[:SEEN] for cell in row
+    rows = (row for row in grid[:SEEN] if ODD_MICRO.search("\t".join(row)))
+    odd = next((found[0] + cell[found.end() :][:3] for row in rows for cell in row
                 if (found := ODD_MICRO.search(cell))), None)  # fmt: skip
     if odd is None:
         return []

@@ -240,7 +240,8 @@ def _table(
         )
         for number, cells in filled
     }  # fmt: skip
-    odd = ((at, i, cell) for i in readings for at, cell in enumerate(columns[i].numbers) if _is_odd(cell))
+    mixed = [i for i in readings if not columns[i].plain]
+    odd = ((at, i, cell) for i in mixed for at, cell in enumerate(columns[i].numbers) if _is_odd(cell))
     table.odd = [(filled[at][0], i, cell) for at, i, cell in sorted(odd)]
     return table
 

@@ -13,6 +13,8 @@ def answers_text(outcome: Outcome) -> str:
     said = verdict.headline + " " + "".join(part.text for part in verdict.detail).strip()
     compared = [each.text.replace("**", "") for each in getattr(outcome.part, "comparisons", ())]
     table = _aligned(outcome.answers) if outcome.answers.rows else []
+    for other in outcome.further:
+        table += ["", other.title, *_aligned(other)]
     return "\n".join([*table, "", *compared, f"Curve    {curve}", f"Verdict  {said.strip()}"]).lstrip("\n") + "\n"
 
 

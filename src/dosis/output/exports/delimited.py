@@ -35,11 +35,18 @@ def _safe(text: str) -> str:
 
 def _csv(run: Subject) -> bytes:
     # The byte-order mark makes spreadsheets read µ as µ.
-    return ("\ufeff" + delimited(run.outcome.answers, ",")).encode()
+    return ("\ufeff" + _all(run, ",")).encode()
 
 
 def _tsv(run: Subject) -> bytes:
-    return delimited(run.outcome.answers, "\t").encode()
+    return _all(run, "\t").encode()
+
+
+def _all(run: Subject, separator: Literal[",", "\t"]) -> str:
+    """The answers and, each below an empty line and its title, those that rest on them."""
+    parts = [delimited(run.outcome.answers, separator)]
+    parts += [f"{_safe(table.title)}\r\n{delimited(table, separator)}" for table in run.outcome.further]
+    return "\r\n".join(parts)
 
 
 CSV = Export("csv", "CSV", "The answers at full precision", "text/csv", _csv)

@@ -11,6 +11,7 @@ from dosis.run.readings import Readings
 from dosis.run.roles import ROLES
 from dosis.run.wells import well_name
 
+MOST_POINTS = 300_000  # numbers of courses on a sheet
 Table = tuple[list[str], list[list[Cell]]]
 
 
@@ -23,9 +24,9 @@ def run_workbook(name: str, readings: Readings, layout: Layout, outcome: Outcome
     book.set_properties({"title": name})
     bold = book.add_format({"bold": True})
     tables = {
-        "Answers": answer_cells(outcome.answers),
+        "Answers": answer_cells(outcome.answers), **_further(outcome),
         "Parameters": _parameters(outcome), "Checks": _checks(outcome),
-        "Layout": _layout(readings, layout), "Readings": _readings(readings, layout, outcome),
+        "Layout": _layout(readings, layout), **_courses(readings, layout), "Readings": _readings(readings, layout, outcome),
         AGAIN: again(readings, layout, outcome.part.kind),
     }  # fmt: skip
     for tab, (heading, rows) in tables.items():
@@ -44,9 +45,15 @@ def run_workbook(name: str, readings: Readings, layout: Layout, outcome: Outcome
     return buffer.getvalue()
 
 
+def _further(outcome: Outcome) -> dict[str, Table]:
+    """Answers that rest on the first, each kind on its sheet."""
+    named = ("Against level", *(f"Against level {n}" for n in range(2, len(outcome.further) + 1)))
+    return dict(zip(named, map(answer_cells, outcome.further), strict=False))
+
+
 def _parameters(outcome: Outcome) -> Table:
     rows: list[list[Cell]] = []
-    for curve in outcome.curves:
+    for curve in (*outcome.curves, *getattr(outcome.part, "against", ())):
         rows += [[curve.key]] if curve.key else []
         rows += [
             [row.name, row.unit, row.estimate, row.standard_error, row.lower, row.upper, row.p_value]
@@ -88,6 +95,24 @@ def _layout(readings: Readings, layout: Layout) -> Table:
             group.note,
         ])  # fmt: skip
     return heading, rows
+
+
+def _courses(readings: Readings, layout: Layout) -> dict[str, Table]:
+    """Readings that are curves, a column each, as they were read."""
+    if readings.axis is None:
+        return {}
+    group_of = {id: group for group in layout.groups for id in group.readings}
+    recording, quantity = readings.curves, readings.axis.quantity
+    if recording.y.size > MOST_POINTS:
+        text = f"These are {recording.y.size:,} numbers, too many for a sheet; they are in what was brought in."
+        return {"Courses": ([text], [])}
+    names = [group_of[r.id].name if r.id in group_of else well_name(r.row, r.column) for r in readings.readings]
+    y = recording.y.T.tolist()
+    rows: list[list[Cell]] = [
+        [x, *(None if value != value else value for value in row)]
+        for x, row in zip(recording.x.tolist(), y, strict=True)
+    ]
+    return {"Courses": ([quantity.label, *names], rows)}
 
 
 def _readings(readings: Readings, layout: Layout, outcome: Outcome) -> Table:

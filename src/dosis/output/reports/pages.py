@@ -57,6 +57,7 @@ def page_of(run: ReportedRun, wanted: Wanted, anchor: str, *, outlines: bool) ->
         "figure": None if figure is None else base64.b64encode(figure.file("svg", outlines=outlines)).decode(),
         "figure_mm": look.paper.size[0], "alt": "" if figure is None else plain(figure.alt),
         "answers": answers_table(outcome.answers) if "answers" in sections else None,
+        "further": [(other.title, answers_table(other)) for other in outcome.further] if "answers" in sections else (),
         "remarks": _remarks(outcome.answers) if "answers" in sections else (),
         "curves": _curves(run) if "curves" in sections and not _alike(run) else (),
         "all_curves": _in_one(run) if "curves" in sections and _alike(run) else None,

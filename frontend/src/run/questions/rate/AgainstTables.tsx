@@ -1,12 +1,20 @@
 /* Below the rates, what they depend on: a row for each second curve with its parameters and intervals. */
 import type { AnswerTable } from "../../../api/schema";
 import { cellAt, headingOf, spanOf } from "../../answers/table";
+import { Comparisons } from "../../effects/Comparisons";
 import { useOpenRun } from "../../state/open";
 import { useSelection } from "../../state/selection";
 
 export function AgainstTables() {
   const { further } = useOpenRun().view.revision.outcome;
-  return (further ?? []).map((table) => <Table key={table.title} table={table} />);
+  return (
+    <>
+      {(further ?? []).map((table) => (
+        <Table key={table.title} table={table} />
+      ))}
+      <Comparisons />
+    </>
+  );
 }
 
 function Table({ table }: { table: AnswerTable }) {

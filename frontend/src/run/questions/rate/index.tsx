@@ -5,6 +5,7 @@ import { CoursePanel } from "./CoursePanel";
 import { CoursesWall } from "./CoursesWall";
 import {
   AgainstPanel,
+  CompareRatesPanel,
   CourseBlankPanel,
   RateChecksPanel,
   RatesPanel,

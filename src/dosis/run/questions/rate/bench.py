@@ -10,6 +10,7 @@ from dosis.core.inference.result import Fit
 from dosis.core.kinetics import InhibitionFit, Lines, Steepest
 from dosis.run.bench import Bench
 from dosis.run.layout import Group, Quantity
+from dosis.run.outcome.comparison import Comparison
 from dosis.run.outcome.value import Value
 from dosis.run.questions.rate.part import Straightened
 from dosis.run.roles import Role
@@ -45,6 +46,16 @@ class Found:
     per: str = ""
     positive: bool = False
     lead: bool = False
+
+
+@dataclass(frozen=True)
+class Estimated:
+    """What a group comes to: the value, its standard error and the degrees of freedom of that."""
+
+    name: str
+    value: float
+    error: float | None
+    df: float
 
 
 @dataclass
@@ -94,6 +105,8 @@ class RateBench(Bench):
     found: list[Found] = field(default_factory=list)
     factor: float = 1.0
     of_groups: dict[str, dict[str, Value]] = field(default_factory=dict)
+    estimated: list[Estimated] = field(default_factory=list)
+    comparisons: list[Comparison] = field(default_factory=list)
     seconds: list[Second] = field(default_factory=list)
     second_of: str = ""
     bend: Array | None = None
@@ -148,6 +161,14 @@ class RateBench(Bench):
     def rate_unit(self) -> str:
         """Of y over time."""
         return per(self.quantity.unit, self.time.unit)
+
+    @property
+    def level(self) -> Quantity:
+        """What rates are held against; a temperature in °C, in which its models are written."""
+        own = self.layout.level
+        if own.unit in ("°C", "K"):
+            return Quantity(name="Temperature" if own.name == "Concentration" else own.name, unit="°C")
+        return own
 
     def lead(self) -> Found | None:
         """What the run was asked for of every course."""

@@ -123,6 +123,8 @@ class CourseStep(Step):
         if self.leave_out.too_many:
             return self.told(self.leave_out.too_many, State.FAIL)
         bench.inside = self._inside(bench)
+        if broken := self._broken(bench):
+            return self.told(broken, State.FAIL)
         taken = np.where(bench.inside, bench.taken, np.nan)
         if self.by != "whole":
             bench.bend = bends(bench.x, taken, degree=3 if self.by == "start" else 2)
@@ -151,6 +153,21 @@ class CourseStep(Step):
         if at.size and (window != Range() or self._trimmed):
             bench.window = (float(bench.x[at[0]]), float(bench.x[at[-1]]))
         return inside
+
+    def _broken(self, bench: RateBench) -> str:
+        """What is said where a window leaves out more points at an end than the rule allows."""
+        most, x = self.leave_out.at_most, bench.x
+        if most is None or self.window == Range():
+            return ""
+        shared = np.flatnonzero(self._mask(bench, self.window))
+        before, after = (int(shared[0]), x.size - 1 - int(shared[-1])) if shared.size else (x.size, x.size)
+        if max(before, after) <= most:
+            return ""
+        end = "start" if before > most else "end"
+        return (
+            f"The window leaves out {max(before, after)} points at the {end}; the rule of this run allows {most} at "
+            "either end. Widen it, or change the rule."
+        )
 
     @property
     def _trimmed(self) -> bool:

@@ -185,8 +185,7 @@ def draw_against(bench: RateBench, step: AgainstStep) -> tuple[Curve, ...]:
     lead = next((each for each in bench.found if each.id == bench.second_of), None)
     if lead is None:
         return ()
-    level = bench.layout.level
-    x = Quantity(name=level.name, unit="°C" if level.unit == "K" else level.unit)
+    x = bench.level
     y = Quantity(name=lead.name, unit=lead.unit)
     return tuple(_second(bench, step, second, x, y) for second in bench.seconds)
 

@@ -124,7 +124,7 @@ def _scaled(bench: RateBench, taken: Array, scale: Scale) -> Array:
     if scale == "percent":
         with np.errstate(all="ignore"):
             top = np.nanmax(np.where(np.isfinite(taken).any(axis=1)[:, None], taken, 0.0), axis=1)
-            high: Array = np.where(top > 0, top, np.nan)
+            high = np.asarray(np.where(top > 0, top, np.nan), dtype=float)
             percent: Array = 100 * taken / high[:, None]
         return percent
     return taken

@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+from dosis.run.outcome.comparison import Comparison
 from dosis.run.outcome.drawn import Curve, Line, Point
 from dosis.run.outcome.findings import Part
 from dosis.run.record import light
@@ -53,3 +54,4 @@ class RatePart(Part):
     of: str = ""
     against: tuple[Curve, ...] = ()
     straightened: tuple[Straightened, ...] = ()
+    comparisons: tuple[Comparison, ...] = ()

@@ -19,6 +19,7 @@ from dosis.run.questions.rate.against import LEAST, AgainstStep
 from dosis.run.questions.rate.bench import FEW, POINTS, Found, RateBench
 from dosis.run.questions.rate.blank import CourseBlankStep
 from dosis.run.questions.rate.checks import RateChecksStep
+from dosis.run.questions.rate.compare import CompareRatesStep
 from dosis.run.questions.rate.course import CourseStep
 from dosis.run.questions.rate.drawing import as_fitted, draw_against, draw_course, draw_courses
 from dosis.run.questions.rate.opening import opened_courses
@@ -46,7 +47,8 @@ class Rate(Question):
     sentence = "How fast is it?"
     by = "Rates of time courses"
     note = "Every column, or every well, is a course."
-    steps = (CourseSignalStep, CourseBlankStep, CourseStep, ScaleStep, RatesStep, AgainstStep, RateChecksStep)
+    steps = (CourseSignalStep, CourseBlankStep, CourseStep, ScaleStep, RatesStep, AgainstStep, CompareRatesStep,
+             RateChecksStep)  # fmt: skip
     roles = (Role.POINT, Role.BLANK, Role.UNUSED)
     titles: ClassVar[dict[Role, str]] = {Role.POINT: "Course"}
     levels = "levels"
@@ -100,6 +102,7 @@ class Rate(Question):
                 lower=bench.window[0] if bench.window else None, upper=bench.window[1] if bench.window else None,
                 proposed=bench.proposed, whole=step.by == "whole", of=bench.second_of, against=seconds,
                 straightened=tuple(plot for second in bench.seconds for plot in second.straightened),
+                comparisons=tuple(bench.comparisons),
             ),
         )  # fmt: skip
 

@@ -16,7 +16,7 @@ from dosis.run.curves.equation import put
 from dosis.run.layout import Group
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
-from dosis.run.questions.rate.bench import Course, Found, RateBench
+from dosis.run.questions.rate.bench import Course, Estimated, Found, RateBench
 from dosis.run.questions.rate.found import ends
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.step import Step
@@ -78,6 +78,9 @@ class RatesStep(Step):
             return Value()
         if len(at) == 1:
             i = at[0]
+            if found.lead:
+                error = float(found.errors[i]) if math.isfinite(found.errors[i]) else None
+                bench.estimated.append(Estimated(group.name, float(found.values[i]), error, float(found.df[i])))
             return self._shown(float(found.values[i]), _end(lower[i]), _end(upper[i]))
         values = found.values[at]
         mean, sd = float(values.mean()), float(values.std(ddof=1))
@@ -87,6 +90,7 @@ class RatesStep(Step):
             spread, df = math.sqrt(inside + pooled.share * mean * mean), pooled.df[at[0]]
         half = t_quantile((1 + self.level) / 2, df) * spread / math.sqrt(len(at))
         if found.lead:
+            bench.estimated.append(Estimated(group.name, mean, spread / math.sqrt(len(at)), df))
             summary = summarize(values.tolist())
             bench.summaries[group.id] = summary
             cv = "" if summary.cv is None else f", CV {percent(abs(summary.cv))}"

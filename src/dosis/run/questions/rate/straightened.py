@@ -80,7 +80,7 @@ def _plot(bench: RateBench, second: Second, result: Fit, found: Found, plot: Plo
     line = Line(tuple(plot.x(s, v) for s, v in at), tuple(plot.y(s, v) for s, v in at), (), ())
     through = straight_lines([p.x for p in points], [[p.y for p in points]])
     slope, start = float(through.slope[0]), float(through.intercept[0])
-    words = {"level": bench.layout.level.name or "level", "rate": found.name.lower()}
+    words = {"level": bench.level.name or "level", "rate": found.name.lower()}
     return Straightened(
         id=f"{second.tag}{plot.id}", name=plot.name, x_label=plot.x_label.format(**words).capitalize(),
         y_label=plot.y_label.format(**words), points=points, line=line, why=_why(plot, result, slope, start),

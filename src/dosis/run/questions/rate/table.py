@@ -100,8 +100,8 @@ def against_table(bench: RateBench, step: AgainstStep) -> tuple[AnswerTable, ...
     shared = bool(fitted[0].kinds)
     some = fitted[:1] if shared else fitted
     lead = next(each for each in bench.found if each.id == bench.second_of)
-    level = bench.layout.level
-    rules = {"y": lead.unit, "x": "°C" if level.unit == "K" else level.unit, "kJ/mol": "kJ/mol",
+    level = bench.level
+    rules = {"y": lead.unit, "x": level.unit, "kJ/mol": "kJ/mol",
              "y/x": f"{lead.unit}/{level.unit}" if level.unit else lead.unit}  # fmt: skip
     rows = tuple(
         AnswerRow(

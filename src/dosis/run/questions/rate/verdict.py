@@ -44,8 +44,7 @@ def _of(bench: RateBench, group: str, id: str) -> str:
 def _of_seconds(seconds: list[Second], step: AgainstStep, bench: RateBench) -> str:
     first = seconds[0]
     lead = next(each for each in bench.found if each.id == bench.second_of)
-    level = bench.layout.level
-    rules = {"y": lead.unit, "x": "°C" if level.unit == "K" else level.unit, "kJ/mol": "kJ/mol"}
+    rules = {"y": lead.unit, "x": bench.level.unit, "kJ/mol": "kJ/mol"}
     said = []
     for name, rule, value in list(parameters_of(step, first))[: 3 if first.kinds else 2]:
         unit = rules.get(rule, "")
