@@ -1,4 +1,4 @@
-"""Time courses of the demo world, invented: phosphatase at six substrate levels and on a kinetic plate, growth, fading."""
+"""Time courses of the demo world, invented: phosphatase on substrate and temperature, growth, fading."""
 
 import numpy as np
 

@@ -18,7 +18,7 @@ LEAST = 2  # different levels from which names are taken to say them
 
 
 class Named(NamedTuple):
-    """level : None where the name says none; series : what else it says, of several; base : without a replicate number."""
+    """level : None where the name says none. series : what else it says, of several. base : without its number."""
 
     level: float | None
     series: str

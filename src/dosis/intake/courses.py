@@ -117,8 +117,9 @@ def _by_columns(table: Table, at: int, readings: list[int]) -> Courses:
             key = (role,)
         found.append(Course(
             name=base[:MAX_NAME], x=xs, y=ys, role=role, level=None if each is None else each.level,
-            series="" if each is None else each.series[:MAX_NAME], well=None if place is None else ("", *place), key=key,
-            row=table.heading_rows[-1] if table.heading_rows else 1, column=i,
+            series="" if each is None else each.series[:MAX_NAME], key=key,
+            well=None if place is None else ("", *place), column=i,
+            row=table.heading_rows[-1] if table.heading_rows else 1,
         ))  # fmt: skip
     without = [number for (number, _), time in zip(table.body, times, strict=True) if time is None]
     return Courses(
@@ -160,11 +161,13 @@ def _by_rows(table: Table, at: int, readings: list[int]) -> Courses:
         if key not in facts:
             bare = not name and not series and own_level is None
             role = guess_role(table.cell(cells, ColumnKind.ROLE), said_name, False)
-            shown = said_name or (well_name(*place) if place else f"{table.level[0]} {own_level:g}" if own_level is not None
-                                  else vessel or "Course")  # fmt: skip
+            shown = said_name or (well_name(*place) if place else vessel or "Course")
+            if not said_name and own_level is not None and not place:
+                shown = f"{table.level[0]} {own_level:g}"
             facts[key] = Course(
-                name=shown[:MAX_NAME], x=np.empty(0), y=np.empty(0), level=own_level, series=series[:MAX_NAME] if name else "",
-                role=role if role in (Role.BLANK, Role.UNUSED) else Role.POINT, well=well,
+                name=shown[:MAX_NAME], x=np.empty(0), y=np.empty(0), level=own_level, well=well,
+                series=series[:MAX_NAME] if name else "",
+                role=role if role in (Role.BLANK, Role.UNUSED) else Role.POINT,
                 key=(place, plate) if bare and place else ((vessel,) if bare else group), row=number, column=column,
             )  # fmt: skip
         if why := table.cell(cells, ColumnKind.EXCLUDED):
@@ -301,12 +304,15 @@ def _told_apart(groups: list[Group], unit: str) -> list[Group]:
     for group in groups:
         seen[group.name] = seen.get(group.name, 0) + 1
     at: dict[str, int] = {}
-    made = []
-    for group in groups:
-        if seen[group.name] > 1 and group.level is not None:
-            group = group.model_copy(update={"name": f"{group.name}, {group.level:g} {unit}".rstrip()[:MAX_NAME]})
-        elif seen[group.name] > 1 and not group.series:
-            at[group.name] = at.get(group.name, 0) + 1
-            group = group.model_copy(update={"name": f"{group.name} {at[group.name]}"})
-        made.append(group)
-    return made
+    return [_with_name(group, seen, at, unit) for group in groups]
+
+
+def _with_name(group: Group, seen: dict[str, int], at: dict[str, int], unit: str) -> Group:
+    if seen[group.name] < 2:
+        return group
+    if group.level is not None:
+        return group.model_copy(update={"name": f"{group.name}, {group.level:g} {unit}".rstrip()[:MAX_NAME]})
+    if group.series:
+        return group
+    at[group.name] = at.get(group.name, 0) + 1
+    return group.model_copy(update={"name": f"{group.name} {at[group.name]}"})

@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from dosis.core.numbers import Decimal, guess_decimal
-from dosis.intake.columns import columns_of, guess_columns, split_heading
+from dosis.intake.columns import columns_of, split_heading
 from dosis.intake.dilutions import parse_dilution
+from dosis.intake.guess import guess_columns
 from dosis.intake.roles import guess_role, names_no_series
 from dosis.intake.shape import is_heading
 from dosis.intake.sheets import sheets_of_text

@@ -36,8 +36,16 @@ def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
             return _ASKED[line], "So it was asked when Dosis wrote this table."
     if table.counts:
         return "mortality", "Columns count those exposed and those affected."
+    return _by_time(table) or _by_names(table, heading)
+
+
+def _by_time(table: Table) -> tuple[QuestionId, str] | None:
     if (at := time_column(table)) is not None and _course_long(table, at):
         return "rate", f"{table.headings[at]} goes on, and beside it stands what was read then."
+    return None
+
+
+def _by_names(table: Table, heading: str) -> tuple[QuestionId, str] | None:
     roles = {
         role_named(table.cell(cells, ColumnKind.ROLE)) or role_named(table.named(cells)) for _, cells in table.body
     }

@@ -10,13 +10,11 @@ from dosis.run.trade_words import column_word
 
 UNITS = {
     "ms": "ms", "msec": "ms", "s": "s", "sec": "s", "secs": "s", "second": "s", "seconds": "s", "min": "min",
-    "mins": "min", "minute": "min", "minutes": "min", "m": "min", "h": "h", "hr": "h", "hrs": "h", "hour": "h", "hours": "h",
-    "d": "d", "day": "d", "days": "d",
+    "mins": "min", "minute": "min", "minutes": "min", "m": "min", "h": "h", "hr": "h", "hrs": "h", "hour": "h",
+    "hours": "h", "d": "d", "day": "d", "days": "d",
 }  # fmt: skip
-_HEADING = re.compile(
-    r"^(?P<name>.*?)\s*(?:[\[(/,]|\bin\b|\s)\s*(?P<unit>" + "|".join(sorted(UNITS, key=len, reverse=True)) + r")\s*[\])]?\s*$",
-    re.IGNORECASE,
-)  # fmt: skip
+_UNIT = "|".join(sorted(UNITS, key=len, reverse=True))
+_HEADING = re.compile(rf"^(?P<name>.*?)\s*(?:[\[(/,]|\bin\b|\s)\s*(?P<unit>{_UNIT})\s*[\])]?\s*$", re.IGNORECASE)
 _TIME = re.compile(
     r"^(elapsed |reaction |incubation |kinetic |exposure |read(ing)? )?(time|t|cycles?|age)( elapsed| point)?$",
     re.IGNORECASE,

@@ -12,7 +12,6 @@ from dosis.intake.columns import (
     ColumnCells,
     channel_of,
     columns_of,
-    guess_columns,
     is_axis,
     split_heading,
     stem,
@@ -20,6 +19,7 @@ from dosis.intake.columns import (
 from dosis.intake.counted import split_shares
 from dosis.intake.courses import find_courses
 from dosis.intake.edits import edited, was
+from dosis.intake.guess import guess_columns
 from dosis.intake.heads import read_heads
 from dosis.intake.kinds import kind_words
 from dosis.intake.levels import Levels, read_levels, without_log

@@ -114,8 +114,9 @@ def understand_plates(
     return Intake(
         understanding=Understanding(
             shape="plate", turned=False, across="replicates", sheets=tuple(names), sheet=number, plates=seen,
-            channels=tuple(channels) if len(channels) > 1 and courses is None else (), notes=tuple(told), separator=sheet.separator,
-            decimal=decimal, header=False, columns=(), rows=rows, row_count=len(rows), statements=tuple(statements),
+            channels=tuple(channels) if len(channels) > 1 and courses is None else (), notes=tuple(told),
+            separator=sheet.separator, decimal=decimal, header=False, columns=(), rows=rows, row_count=len(rows),
+            statements=tuple(statements),
             asks=asks, why=why,
             question=chosen.question or asks, kinds=kind_words(chosen.question or asks), edited=(),
             ready=ready, signal_name=signal.name, signal_unit=signal.unit, level_name=layout.level.name,

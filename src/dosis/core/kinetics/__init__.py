@@ -1,4 +1,4 @@
-"""Kinetics: rates of time courses over a window, the window itself, the steepest slope, and kinds of inhibition."""
+"""Kinetics: rates of time courses over a window, the window itself, the steepest slope, kinds of inhibition."""
 
 from dosis.core.kinetics.between import Between, between
 from dosis.core.kinetics.inhibition import INHIBITIONS, InhibitionFit, inhibition
@@ -16,6 +16,22 @@ from dosis.core.kinetics.windows import (
 )
 
 __all__ = [
-    "INHIBITIONS", "LEAST", "Between", "InhibitionFit", "LinearWindow", "Lines", "Rates", "Steepest", "Window", "between", "early_half", "inhibition",
-    "rates", "start_slopes", "steepest", "straight_lines", "widest_linear_window", "widest_straight",
-]  # fmt: skip
+    "INHIBITIONS",
+    "LEAST",
+    "Between",
+    "InhibitionFit",
+    "LinearWindow",
+    "Lines",
+    "Rates",
+    "Steepest",
+    "Window",
+    "between",
+    "early_half",
+    "inhibition",
+    "rates",
+    "start_slopes",
+    "steepest",
+    "straight_lines",
+    "widest_linear_window",
+    "widest_straight",
+]

@@ -152,7 +152,7 @@ def early_half(x: ArrayLike, window: LinearWindow) -> Window | None:
 
 
 def bends(x: Array, y: Array, degree: int = 2) -> Array:
-    """Two-sided p of the term of that degree in every course, (courses,); NaN where there are too few points to tell."""
+    """Two-sided p of the term of that degree in every course, (courses,); NaN where too few points tell."""
     return _p(bend_scores(x, y, degree))
 
 

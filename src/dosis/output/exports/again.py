@@ -1,6 +1,7 @@
 """A run's readings with all that is said of them, as a table that is understood as what it was when it comes back."""
 
 import json
+import math
 
 from dosis.output.answers import Cell
 from dosis.output.exports.export import Export, Subject
@@ -56,8 +57,8 @@ def again_courses(readings: Readings, layout: Layout) -> list[list[Cell]]:
     points = {(each.reading, each.at): each.reason for each in layout.exclusions if each.at is not None}
     plated = bool(readings.plates)
     made: list[list[Cell]] = [[
-        *(["Plate", "Well"] if plated else []), "Name", "Role", "Series", f"Level: {_heading(layout.level)}", "Replicate",
-        EXCLUDED, time, signal,
+        *(["Plate", "Well"] if plated else []), "Name", "Role", "Series", f"Level: {_heading(layout.level)}",
+        "Replicate", EXCLUDED, time, signal,
     ]]  # fmt: skip
     for reading in laid:
         group = group_of[reading.id]
@@ -69,14 +70,14 @@ def again_courses(readings: Readings, layout: Layout) -> list[list[Cell]]:
         facts = [*place, group.name, role, group.series, level, group.readings.index(reading.id) + 1]
         for k, t in enumerate(x):
             value = y[rows[reading.id]][k]
-            if value == value:
+            if not math.isnan(value):
                 why = layout.excluded.get(reading.id) or points.get((reading.id, k), "")
                 made.append([*facts, why, t, value])
     return made
 
 
 def _number(value: float) -> Cell:
-    return value if value == value else ""
+    return "" if math.isnan(value) else value
 
 
 def asked(question: QuestionId) -> str:

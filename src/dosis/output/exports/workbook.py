@@ -1,6 +1,7 @@
 """A run as a spreadsheet: answers, parameters, checks, layout and raw readings, each on a sheet of its own."""
 
 import io
+import math
 
 from dosis.output.answers import Cell, answer_cells
 from dosis.output.exports.again import AGAIN, again
@@ -26,7 +27,8 @@ def run_workbook(name: str, readings: Readings, layout: Layout, outcome: Outcome
     tables = {
         "Answers": answer_cells(outcome.answers), **_further(outcome),
         "Parameters": _parameters(outcome), "Checks": _checks(outcome),
-        "Layout": _layout(readings, layout), **_courses(readings, layout), "Readings": _readings(readings, layout, outcome),
+        "Layout": _layout(readings, layout), **_courses(readings, layout),
+        "Readings": _readings(readings, layout, outcome),
         AGAIN: again(readings, layout, outcome.part.kind),
     }  # fmt: skip
     for tab, (heading, rows) in tables.items():
@@ -109,7 +111,7 @@ def _courses(readings: Readings, layout: Layout) -> dict[str, Table]:
     names = [group_of[r.id].name if r.id in group_of else well_name(r.row, r.column) for r in readings.readings]
     y = recording.y.T.tolist()
     rows: list[list[Cell]] = [
-        [x, *(None if value != value else value for value in row)]
+        [x, *(None if math.isnan(value) else value for value in row)]
         for x, row in zip(recording.x.tolist(), y, strict=True)
     ]
     return {"Courses": ([quantity.label, *names], rows)}

@@ -22,6 +22,7 @@ export const room: Room = {
     scale: ScalePanel,
     rates: RatesPanel,
     against_level: AgainstPanel,
+    compare_rates: CompareRatesPanel,
     rate_checks: RateChecksPanel,
   },
   first: "course",

@@ -10,7 +10,7 @@ from dosis.core.rounding import given, p_value, significant
 from dosis.core.units import UnitError, combined
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.questions.rate.bench import RateBench
+from dosis.run.questions.rate.bench import Course, RateBench
 from dosis.run.roles import Role
 from dosis.run.steps.replicates import percent
 from dosis.run.steps.step import Step
@@ -21,7 +21,8 @@ class RateChecksStep(Step):
     """Thresholds.
 
     straight : p of a bend, shared over the courses. least : points of a course. noise : standard error of a rate over
-    the rate. steeper : share by which the slope at the start may differ from that of the line. used_up : share of the substrate that may be gone at the end of the window.
+    the rate. steeper : share by which the slope at the start may differ from that of the line. used_up : share of the
+    substrate that may be gone at the end of the window.
     """
 
     title = "Checks"
@@ -49,15 +50,16 @@ class RateChecksStep(Step):
         off = [course for course in bench.courses if p[course.index] < limit]
         least = p_value(float(np.nanmin(p)))
         start = bench.lead() is not None and any(each.id == "line_rate" for each in bench.found)
+        how = "more than a parabola" if start else "bent"
         title = "Does a parabola describe the start?" if start else "Are the courses straight where rates are taken?"
         return Check(
             id="straight", title=title,
             state=State.LOOK if off else State.PASS,
-            found=f"{listed([c.key for c in off])}: {'not' if start else 'bent'}, least p {least}" if off else f"Least p {least}",
+            found=f"{keys(off)}: {'not' if start else 'bent'}, least p {least}" if off else f"Least p {least}",
             threshold=f"p ≥ {given(self.straight)}, shared over {int(np.isfinite(p).sum())} courses",
             why="Where more bends than is allowed for, the slope is no rate at one moment.",
             groups=tuple(dict.fromkeys(course.group.id for course in off)),
-            verdict="" if not off else f"{_count(len(off), 'course')} {'more than a parabola' if start else 'bent'} in the window; take a shorter one.",
+            verdict="" if not off else f"{_count(len(off), 'course')} {how} in the window; take a shorter one.",
         )  # fmt: skip
 
     def _enough(self, bench: RateBench) -> Check | None:
@@ -67,10 +69,10 @@ class RateChecksStep(Step):
         off = [course for course in bench.courses if n[course.index] < self.least]
         return Check(
             id="enough", title="Are there points enough?", state=State.LOOK if off else State.PASS,
-            found=f"{listed([c.key for c in off])}: {int(n.min())} points" if off else f"At least {int(n.min())}",
+            found=f"{keys(off)}: {int(n.min())} points" if off else f"At least {int(n.min())}",
             threshold=f"{self.least} points or more", why="Of few points a bend cannot be told, nor the scatter.",
             groups=tuple(dict.fromkeys(course.group.id for course in off)),
-            verdict="" if not off else f"Few points: {listed([c.key for c in off])}.",
+            verdict="" if not off else f"Few points: {keys(off)}.",
         )  # fmt: skip
 
     def _agree(self, bench: RateBench) -> Check | None:
@@ -86,7 +88,8 @@ class RateChecksStep(Step):
         return Check(
             id="replicates", title="Do replicate courses agree?", state=State.LOOK if off else State.PASS, found=found,
             threshold=f"CV ≤ {percent(bench.cv_limit)}", why="A mean of what does not agree says little.",
-            groups=tuple(off), verdict="" if not off else f"Replicate courses of {listed([names[id] for id in off])} disagree.",
+            groups=tuple(off),
+            verdict="" if not off else f"Replicate courses of {listed([names[id] for id in off])} disagree.",
         )  # fmt: skip
 
     def _start(self, bench: RateBench) -> Check | None:
@@ -100,7 +103,8 @@ class RateChecksStep(Step):
         return Check(
             id="start", title="Is the start in the window?", state=State.LOOK if late else State.PASS,
             found=f"{_count(len(late), 'course')} begun later" if late else "Every course from its first point",
-            threshold="from the first point", why="An initial rate is that of the beginning, before anything is used up.",
+            threshold="from the first point",
+            why="An initial rate is that of the beginning, before anything is used up.",
             verdict="" if not late else "Rates leave the start out.",
         )  # fmt: skip
 
@@ -112,10 +116,10 @@ class RateChecksStep(Step):
             share = lead.errors / np.abs(lead.values)
         off = [c for c in bench.courses if share[c.index] > self.noise]
         worst = float(np.nanmax(share[np.isfinite(share)], initial=0.0))
-        names = listed([c.key for c in off])
+        names = keys(off)
         return Check(
             id="noise", title="Do courses stand out of their noise?", state=State.LOOK if off else State.PASS,
-            found=f"{names}: standard error up to {percent(worst)}" if off else f"Standard error up to {percent(worst)}",
+            found=f"{names}: standard error up to {percent(worst)}" if off else f"At most {percent(worst)}",
             threshold=f"≤ {percent(self.noise)} of {lead.name.lower()}",
             why="A slope that is lost in the noise may be none.",
             groups=tuple(dict.fromkeys(course.group.id for course in off)),
@@ -141,7 +145,7 @@ class RateChecksStep(Step):
             threshold=f"≤ {percent(self.steeper)}",
             why="In a course that bends, a line through its first part is a little off the initial rate. “Slope at the "
             "start” is not.",
-            verdict="" if not off else f"Courses bend: at the start they are {percent(abs(middle))} {way} than the lines.",
+            verdict=f"Courses bend: at the start they are {percent(abs(middle))} {way} than the lines." if off else "",
         )  # fmt: skip
 
     def _used(self, bench: RateBench) -> Check | None:
@@ -166,11 +170,11 @@ class RateChecksStep(Step):
         worst = max(share for share, _ in shares)
         return Check(
             id="used_up", title="Is most of the substrate left?", state=State.LOOK if off else State.PASS,
-            found=f"{listed([c.key for c in off])}: up to {percent(worst)} used up" if off else f"At most {percent(worst)} used up",
+            found=f"{keys(off)}: up to {percent(worst)} used up" if off else f"At most {percent(worst)} used up",
             threshold=f"≤ {percent(self.used_up)} at the end of the window",
             why="As substrate goes, the rate falls below the initial one.",
             groups=tuple(dict.fromkeys(course.group.id for course in off)),
-            verdict="" if not off else f"More than {percent(self.used_up)} of the substrate is used up in {listed([c.key for c in off])}.",
+            verdict=f"More than {percent(self.used_up)} of the substrate is used up in {keys(off)}." if off else "",
         )  # fmt: skip
 
     def _settled(self, bench: RateBench) -> Check | None:
@@ -179,10 +183,10 @@ class RateChecksStep(Step):
         off = [course for course in bench.courses if course.id in bench.problems]
         return Check(
             id="settled", title="Does the model settle?", state=State.LOOK if off else State.PASS,
-            found=f"Not on {listed([c.key for c in off])}" if off else "On every course",
+            found=f"Not on {keys(off)}" if off else "On every course",
             threshold="every course", why="What has not settled is no result.",
             groups=tuple(dict.fromkeys(course.group.id for course in off)),
-            verdict="" if not off else f"The model does not settle on {listed([c.key for c in off])}.",
+            verdict="" if not off else f"The model does not settle on {keys(off)}.",
         )  # fmt: skip
 
     def _bracketed(self, bench: RateBench) -> Check | None:
@@ -200,6 +204,11 @@ class RateChecksStep(Step):
             why="Beyond the levels that were tried it rests on the model alone.",
             verdict="" if not off else f"Outside the levels: {said}.",
         )  # fmt: skip
+
+
+def keys(courses: list[Course]) -> str:
+    """Courses by name."""
+    return listed([course.key for course in courses])
 
 
 def _turning(named: dict[str, float]) -> float | None:

@@ -12,6 +12,7 @@ from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.kinetics import start_slopes, steepest, straight_lines
 from dosis.core.models import Model
+from dosis.core.rounding import given
 from dosis.run.curves.equation import put
 from dosis.run.questions.rate.bench import Course, Found, RateBench, per
 
@@ -49,8 +50,8 @@ def find_straight(bench: RateBench, taken: Array) -> None:
         i = course.index
         inside = bench.x[np.isfinite(taken[i])]
         how = (
-            f"{course.key}: least squares through {int(lines.n[i])} points, {put(float(inside[0]))} to "
-            f"{put(float(inside[-1]))} {bench.time.unit}; y = {put(float(lines.intercept[i]))} + slope·t, "
+            f"{course.key}: least squares through {int(lines.n[i])} points, {given(float(inside[0]))} to "
+            f"{given(float(inside[-1]))} {bench.time.unit}; y = {put(float(lines.intercept[i]))} + slope·t, "
             f"R² {lines.r_squared[i]:.5f}, standard error {put(float(lines.slope_error[i]))}"
         )
         slope = float(lines.slope[i])
@@ -70,7 +71,8 @@ def find_start(bench: RateBench, taken: Array) -> None:
             bench.problems[course.id] = "Fewer than 4 times; a slope at the start needs a parabola."
             continue
         slope = float(rate.values[course.index])
-        text = f"{course.key}: of a parabola through the same points, where it begins; standard error {put(float(rate.errors[course.index]))}"
+        error = put(float(rate.errors[course.index]))
+        text = f"{course.key}: of a parabola through the same points, where it begins; standard error {error}"
         bench.note(
             course.group,
             "course",
@@ -122,10 +124,9 @@ def _scaled(bench: RateBench, taken: Array, scale: Scale) -> Array:
             bench.lost_logs = lost
         return logged
     if scale == "percent":
+        top: Array = np.max(np.where(np.isfinite(taken), taken, 0.0), axis=1)
         with np.errstate(all="ignore"):
-            top = np.nanmax(np.where(np.isfinite(taken).any(axis=1)[:, None], taken, 0.0), axis=1)
-            high = np.asarray(np.where(top > 0, top, np.nan), dtype=float)
-            percent: Array = 100 * taken / high[:, None]
+            percent: Array = 100 * taken / np.asarray(np.where(top > 0, top, np.nan))[:, None]
         return percent
     return taken
 
@@ -161,7 +162,8 @@ def _write(bench: RateBench, course: Course, found: Fit) -> None:
         return
     named = ", ".join(f"{name} = {put(value)}" for name, value in found.named.items())
     y = "ln y" if bench.logged else "y"
-    text = f"{course.key}: {found.model.equation.replace('y =', f'{y} =', 1)}; {named}, by least squares on {found.n} points"
+    equation = found.model.equation.replace("y =", f"{y} =", 1)
+    text = f"{course.key}: {equation}; {named}, by least squares on {found.n} points"
     bench.note(course.group, "course", found.model.name, text=text)
 
 

@@ -25,8 +25,8 @@ from dosis.run.steps.step import Step
 class RatesStep(Step):
     """Replicate courses of a group by their mean; of a single one the interval is that of its own fit.
 
-    spread : of replicates. "pooled" takes how far courses disagree beyond their own errors, as a share of the rate, from
-        all groups together; "own" from each group alone, which of two courses makes wide intervals.
+    spread : of replicates. "pooled" takes how far courses disagree beyond their own errors, as a share of the rate,
+        from all groups together; "own" from each group alone, which of two courses makes wide intervals.
     digits : significant digits; None as intervals decide. cv_limit : CV of replicate rates from which they disagree.
     """
 
@@ -65,7 +65,8 @@ class RatesStep(Step):
         if len(known) == 1:
             said = f"{lead.name} **{significant(low[1], 3)}{unit}**."
         else:
-            said = f"{lead.name} from **{significant(low[1], 3)}** ({low[0]}) to **{significant(high[1], 3)}{unit}** ({high[0]})."
+            span = f"**{significant(low[1], 3)}** ({low[0]}) to **{significant(high[1], 3)}{unit}** ({high[0]})"
+            said = f"{lead.name} from {span}."
         said = how + said[:1].lower() + said[1:] if how else said
         return self.told(said, State.PASS)
 
@@ -97,7 +98,8 @@ class RatesStep(Step):
             how = "SD"
             if df > len(at) - 1:
                 how = f"{put(spread)}, the courses' own error and what all groups disagree by beyond it,"
-            text = f"mean of {len(at)} courses, SD {put(sd)}{cv}; ± t({significant(df, 3)}) × {how} ÷ √{len(at)} = ± {put(half)}"
+            ends_text = f"± t({significant(df, 3)}) × {how} ÷ √{len(at)} = ± {put(half)}"
+            text = f"mean of {len(at)} courses, SD {put(sd)}{cv}; {ends_text}"
             bench.note(group, self.kind, found.name, text=text, value=mean, result=f"{put(mean)} {found.unit}".rstrip())
         return self._shown(mean, mean - half, mean + half)
 
@@ -110,7 +112,8 @@ class RatesStep(Step):
             return
         lower, upper = min(value.lower, other.lower), max(value.upper, other.upper)  # type: ignore[type-var]
         own[lead.id] = self._shown(value.value or 0.0, lower, upper)
-        text = f"own {value.shown_lower} to {value.shown_upper}; of the slope at the start {other.shown_lower} to {other.shown_upper}"
+        start = f"{other.shown_lower} to {other.shown_upper}"
+        text = f"own {value.shown_lower} to {value.shown_upper}; of the slope at the start {start}"
         bench.note(group, self.kind, "Interval", text=text)
 
     def _shown(self, value: float, lower: float | None, upper: float | None) -> Value:
