@@ -130,7 +130,8 @@ def combined(unit: str, terms: Sequence[tuple[float, str, int]], to: str = "") -
 def _quantity(value: float, unit: str) -> Any:
     registry = _registry()
     parts = [_NO_DIMENSION.get(part.strip(), part.strip()) for part in normal_unit(unit).split("/")]
+    written = "/".join(f"({part.replace('·', '*').replace(' ', '*')})" for part in parts)
     try:
-        return registry.Quantity(value, "/".join(f"({part.replace('·', '*').replace(' ', '*')})" for part in parts))
+        return registry.Quantity(value) * registry.parse_expression(written)
     except Exception as error:
         raise UnitError(f"“{unit}” is no unit Dosis knows.") from error

@@ -30,13 +30,20 @@ def _full(column: ColumnCells) -> bool:
     return any(n.text for n in column.numbers)
 
 
+def is_course_of_levels(columns: list[ColumnCells]) -> bool:
+    """Whether times that go on stand first, so that the concentrations beside them are what was read."""
+    first = columns[0]
+    values = [n.value for n in first.numbers if n.value is not None]
+    return is_time(first.heading) and first.numeric and len(values) > 3 and values == sorted(set(values))
+
+
 def time_of_courses(kinds: list[ColumnKind | None], columns: list[ColumnCells]) -> int | None:
     """In a long table, one row for each thing and time, the column of times: the same ones again for every thing."""
     at = next((i for i, column in enumerate(columns) if is_time(column.heading)), None)
     if at is None or kinds[at] not in (None, ColumnKind.NOTE, ColumnKind.CHANNEL):
         return None
     told = [n.text for n in columns[at].numbers if n.text]
-    several = len(set(told)) >= 3 and len(told) >= 2 * len(set(told))
+    several = len(set(told)) >= 3 and (len(told) >= 2 * len(set(told)) or _go_on_within(columns, at))
     beside = any(
         i != at and column.numeric and kinds[i] in (None, ColumnKind.READING) for i, column in enumerate(columns)
     )
@@ -48,6 +55,17 @@ def time_of_courses(kinds: list[ColumnKind | None], columns: list[ColumnCells]) 
         for kind in kinds
     ) or any(not column.numeric for i, column in enumerate(columns) if i != at)  # fmt: skip
     return at if several and beside and numeric and divided else None
+
+
+def _go_on_within(columns: list[ColumnCells], at: int) -> bool:
+    """Whether within the rows of each name times go on, three or more, though names have different ones."""
+    names = next((column for column in columns if not column.numeric), None)
+    if names is None:
+        return False
+    own: dict[str, list[float]] = {}
+    for name, time in zip(names.numbers, columns[at].numbers, strict=True):
+        own.setdefault(name.text.strip(), []).append(float("nan") if time.value is None else time.value)
+    return len(own) > 1 and all(len(times) > 2 and times == sorted(set(times)) for times in own.values())
 
 
 def _counted_thing(columns: list[ColumnCells], kinds: list[ColumnKind | None], at: int) -> int | None:

@@ -11,7 +11,7 @@ _NUMBER = r"(?<![\w.,])[-+−]?\d+(?:[.,]\d+)?(?:[eE][-+]?\d+)?"
 _LEVEL = re.compile(rf"(?P<value>{_NUMBER})\s*(?P<unit>%|°C|[A-Za-zµμ][^\s,;()]*)(?![\w/])")
 _PH = re.compile(rf"\bpH\s*(?P<value>{_NUMBER})")
 _AGAIN = re.compile(
-    r"[\s,;_(-]*(?:(?:rep(?:licate|eat|l)?s?|dup(?:licate)?|no|nr|#)\.?\s*\d+|\(\d+\)|\b[a-cA-C])\)?\s*$"
+    r"(?:[\s,;_(-]*(?:(?:rep(?:licate|eat|l)?s?|dup(?:licate)?|no|nr|#)\.?\s*\d+|\(\d+\))|[\s_(-]+[a-cA-C])\)?\s*$"
 )
 _TIMES = re.compile(r"^(ms|s|sec|min|h|d|nm)$")
 LEAST = 2  # different levels from which names are taken to say them

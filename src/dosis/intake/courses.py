@@ -200,7 +200,7 @@ def _name(table: Table, column: int, k: int, same: Counter[str]) -> str:
     heading = table.headings[column].strip()
     named, unit = split_heading(heading)
     plain = named if unit == table.signal[1] and unit else heading
-    if not plain or (same[heading] > 1 and plain.casefold() == table.signal[0].casefold()):
+    if not plain or same[heading] == table.kinds.count(ColumnKind.READING) > 1:
         return f"Course {k}"
     return plain
 

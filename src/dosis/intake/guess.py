@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from dosis.core.numbers import Meaning, parse_number
 from dosis.intake.columns import AMOUNT, HEADINGS, NUMBERED, SINGLE, TIME, ColumnCells, is_axis, split_heading
-from dosis.intake.course_columns import courses_of, time_of_courses
+from dosis.intake.course_columns import courses_of, is_course_of_levels, time_of_courses
 from dosis.intake.dilutions import parse_dilution
 from dosis.intake.series import is_measured, unnumbered
 from dosis.intake.understanding import ColumnKind
@@ -77,6 +77,8 @@ def _by_headings(columns: list[ColumnCells]) -> list[ColumnKind | None]:
             ColumnKind.NAME if kind is ColumnKind.LEVEL and column.heading.casefold() == "name" else kind
             for kind, column in zip(kinds, columns, strict=True)
         ]
+    if len(columns) > 1 and kinds.count(ColumnKind.LEVEL) == len(columns) - 1 and is_course_of_levels(columns):
+        return [None if kind is ColumnKind.LEVEL else kind for kind in kinds]
     return kinds
 
 

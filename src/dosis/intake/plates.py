@@ -15,8 +15,9 @@ _WAVELENGTH = re.compile(
     r"(?:^|[^\d.])(\d{3,4})\s*nm\b|\b(?:wave ?length|λ)\D{0,12}(\d{3,4})|^(?:a|abs|absorbance|od)[\s_(:]*(\d{3,4})\b",
     re.I,
 )
+_CLOCK = re.compile(r"\b(\d{1,3}:\d{2}(?::\d{2})?)\b")
 _TIME = re.compile(
-    r"\b(\d{1,3}:\d{2}(?::\d{2})?)\b|(?:\btime\b|\bt\s*=|\bafter\b|\bcycle\b)\D{0,12}(\d+(?:[.,]\d+)?)\s*(ms|s|sec|min|h)?\b"
+    r"(?:\btime\b|\bt\s*=|\bafter\b|\bcycle\b)\D{0,12}(\d+(?:[.,]\d+)?)\s*(ms|s|sec|min|h)?\b"
     r"|^\W*(\d+(?:[.,]\d+)?)\s*(s|sec|min|h)\W*$", re.I,
 )  # fmt: skip
 _PLATE = re.compile(
@@ -241,9 +242,11 @@ def read_title(block: Block) -> Title:
         if match := _WAVELENGTH.search(line):
             wavelength = f"{next(g for g in match.groups() if g)} nm"
             rest = f"{line[: match.start()]} {line[match.end() :]}"
-        if match := _TIME.search(rest):
-            clock, number, unit, bare, bare_unit = match.groups()
-            time = clock or f"{number or bare} {unit or bare_unit or ''}".strip()
+        if match := _CLOCK.search(rest):
+            time = match[1]
+        elif match := _TIME.search(rest):
+            number, unit, bare, bare_unit = match.groups()
+            time = f"{number or bare} {unit or bare_unit or ''}".strip()
         if match := _PLATE.search(line):
             plate = f"Plate {match[1]}"
         elif line.startswith(FILE):

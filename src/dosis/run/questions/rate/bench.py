@@ -140,6 +140,7 @@ class RateBench(Bench):
                     key = f"{key} ({names[key]})"
                 if id not in self.why_not:
                     self.courses.append(Course(id, group, self.row_of[id], key, len(self.courses)))
+        self.inside = np.zeros((len(self.courses), self.x.size), dtype=bool)
 
     @property
     def rows(self) -> list[int]:

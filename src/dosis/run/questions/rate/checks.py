@@ -153,8 +153,11 @@ class RateChecksStep(Step):
         lead, unit = bench.lead(), bench.layout.level.unit
         if lead is None or lead.per != "rate" or bench.lines is None or not unit:
             return None
+        made_of = [(1.0, bench.time.unit or "1", 1)]
+        if _plain(lead.unit, made_of):
+            return None  # an absorbance says nothing of an amount
         try:
-            factor = combined(lead.unit, [(1.0, bench.time.unit or "1", 1)], unit)[0]
+            factor = combined(lead.unit, made_of, unit)[0]
         except UnitError:
             return None
         shares = []
@@ -204,6 +207,15 @@ class RateChecksStep(Step):
             why="Beyond the levels that were tried it rests on the model alone.",
             verdict="" if not off else f"Outside the levels: {said}.",
         )  # fmt: skip
+
+
+def _plain(unit: str, terms: list[tuple[float, str, int]]) -> bool:
+    """Whether what comes of a rate over a time is a plain number."""
+    try:
+        combined(unit, terms, "1")
+    except UnitError:
+        return False
+    return True
 
 
 def keys(courses: list[Course]) -> str:

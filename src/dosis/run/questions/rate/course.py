@@ -191,7 +191,7 @@ class CourseStep(Step):
         """The widest window in which no course bends; so far as the rule allows."""
         most = self.leave_out.at_most
         taken = bench.taken
-        if np.unique(bench.x).size < LEAST:
+        if np.unique(bench.x).size < (EARLY if self.by == "start" else LEAST):
             bench.proposed = ""
             return Range()
         if most == 0:

@@ -100,6 +100,8 @@ def _fit_of(bench: RateBench, step: CourseStep, course: Course) -> Fit | None:
         return bench.fits.get(course.id)
     if course.id in bench.fits:
         return bench.fits[course.id]
+    if bench.lines is None and bench.batch is None:
+        return None
     row = np.where(bench.inside[course.index], bench.taken[course.index], np.nan)
     if bench.batch is not None:
         row = bench.batch.readings[1][course.index]

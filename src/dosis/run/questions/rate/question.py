@@ -86,8 +86,7 @@ class Rate(Question):
 
     def evaluate(self, readings: Readings, layout: Layout, steps: Steps, *, whole: bool) -> Findings:
         """All courses on one bench."""
-        bench = RateBench(readings, layout)
-        bench.working_of = None if whole or not _many(readings) else frozenset()
+        bench = RateBench(readings, layout, working_of=None if whole or not _many(readings) else frozenset())
         work(bench, steps)
         step, against, rates = one(steps, CourseStep), one(steps, AgainstStep), one(steps, RatesStep)
         curves = draw_courses(bench, step, whole=whole)
@@ -110,8 +109,7 @@ class Rate(Question):
         self, readings: Readings, layout: Layout, steps: Steps, name: str
     ) -> tuple[Curve, dict[str, tuple[WorkingLine, ...]]] | None:
         """One course in full, by the same steps from the same revision."""
-        bench = RateBench(readings, layout)
-        bench.working_of = frozenset()
+        bench = RateBench(readings, layout, working_of=frozenset())
         work(bench, steps)
         curve = draw_course(bench, one(steps, CourseStep), name)
         return None if curve is None else (curve, whole_working(bench.working.items()))
@@ -120,8 +118,7 @@ class Rate(Question):
         self, readings: Readings, layout: Layout, steps: Steps, id: str
     ) -> tuple[WorkingLine, ...] | None:
         """The working behind one group, or behind a number of one course."""
-        bench = RateBench(readings, layout)
-        bench.working_of = frozenset({id})
+        bench = RateBench(readings, layout, working_of=frozenset({id}))
         work(bench, steps)
         tag = id.partition(".")[0]
         for course in bench.courses:
@@ -131,8 +128,7 @@ class Rate(Question):
 
     def look_at_equation(self, readings: Readings, layout: Layout, steps: Steps, asked: EquationAsked) -> EquationLook:
         """What an own equation would give on one course, as it is taken in now."""
-        bench = RateBench(readings, layout)
-        bench.working_of = frozenset()
+        bench = RateBench(readings, layout, working_of=frozenset())
         work(bench, steps, before="scale")
         step = one(steps, CourseStep)
         course = next((each for each in bench.courses if each.key == asked.series), None) or next(
@@ -147,8 +143,7 @@ class Rate(Question):
 
     def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, points: int) -> CourseLines:
         """The courses as small lines of at most so many points."""
-        bench = RateBench(readings, layout)
-        bench.working_of = frozenset()
+        bench = RateBench(readings, layout, working_of=frozenset())
         work(bench, steps, before="course")
         found = []
         for course in bench.courses:

@@ -77,7 +77,7 @@ class ScaleStep(Step):
             try:
                 factor, unit = combined(rates[0].unit, self._terms, self.to)
             except UnitError as error:
-                return self.told(f"**Not scaled.** {error}", State.FAIL)
+                return self.told(f"**Not scaled.** {error}", State.FAIL, f"Rates are not scaled. {error}")
         sign = -1.0 if self.positive and _falls(rates[0]) else 1.0
         bench.factor = factor * sign
         bench.found = [

@@ -1,6 +1,7 @@
 """The verdict of rates: what the courses come to, and what they depend on."""
 
 from dosis.core.rounding import significant
+from dosis.run.outcome.value import State
 from dosis.run.outcome.verdict import Verdict, VerdictPart
 from dosis.run.questions.rate.against import AgainstStep, parameters_of
 from dosis.run.questions.rate.bench import RateBench, Second
@@ -31,7 +32,8 @@ def conclude(bench: RateBench, step: AgainstStep) -> Verdict:
     detail = of_steps(steps) + ([] if known else stuck_at(steps)) + said_by(bench.checks) or found_by(bench.checks)
     if not bench.courses:
         detail = [VerdictPart(text="Say which readings are courses.")]
-    return verdict(headline, detail, bench.checks, failed=not known, look=bool(bench.problems) or bool(of_steps(steps)))
+    failed = not known or any(step.state is State.FAIL for step in steps)
+    return verdict(headline, detail, bench.checks, failed=failed, look=bool(bench.problems) or bool(of_steps(steps)))
 
 
 def _of(bench: RateBench, group: str, id: str) -> str:
