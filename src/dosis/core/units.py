@@ -114,6 +114,8 @@ def combined(unit: str, terms: Sequence[tuple[float, str, int]], to: str = "") -
     found = _quantity(1.0, unit)
     for value, own, power in terms:
         found = found * _quantity(value, own) ** power
+    if to:
+        _quantity(1.0, to)
     for wanted in (to,) if to else ("µmol/L/min", "µmol/min", "µmol/min/mg", "1/min"):
         try:
             return float(found.to(_quantity(1.0, wanted).units).magnitude), wanted

@@ -65,8 +65,13 @@ export function useSelectionIn(
       const first = view.revision.layout.groups.find((group) => group.readings.includes(ids[0]!));
       const one = first !== undefined && ids.every((id) => first.readings.includes(id));
       setSelection(one ? { group: first.id, reading: ids.length === 1 ? ids[0]! : null } : null);
+      // A well that is a course by itself is looked at.
+      if (ids.length === 1 && first && view.readings.axis) {
+        const its = curveOf(view, first, ids[0]!);
+        if (its) chooseCurve(its.key ?? "");
+      }
     },
-    [view.revision.layout],
+    [view, chooseCurve],
   );
   return useMemo(
     () => ({ selection, select, wells, chooseWells, number, showNumber }),

@@ -70,7 +70,7 @@ GROWTH_BARANYI = Model(
     ),
     parameters=(
         START, Parameter("amplitude", "rise from the start to the plateau, of a ln of numbers", "y"),
-        Parameter("rate", "steepest growth", "y/x", True), Parameter("lag", "lag time", "x"),
+        Parameter("rate", "specific rate but for lag and plateau", "y/x", True), Parameter("lag", "lag time", "x"),
     ),
     linear_in=("start",),
     grid=_growth,

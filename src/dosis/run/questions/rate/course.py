@@ -261,7 +261,7 @@ class CourseStep(Step):
                 state = State.LOOK
             text = f"**{what} through {ends}**{trim} of {count}.{explained}{own}"
             if bench.tangent is not None:
-                text += " Because they bend later, intervals reach to the slope at the start."
+                text += " Intervals reach to the slope at the start, for a bend that is too small to be seen."
         else:
             through = {"linear": "y", "ln": "ln y", "percent": "percent of the greatest y"}[self.scale]
             text = f"**{self.declared.name}** through {through}, {ends}{trim}, of {count}.{own}"

@@ -177,6 +177,8 @@ def _found(bench: RateBench, model: Model, scale: Scale, *, falling: bool) -> li
         name = TITLES.get(parameter.name, parameter.name)
         if growing and parameter.name == "rate":
             name = "Greatest specific rate" if scale == "ln" else "Greatest rate"
+            if model.id == "growth_baranyi":
+                name = "Potential specific rate"  # what it would be without lag and plateau
         values, errors, df = _of(bench, parameter.name)
         slope = parameter.unit == "y/x" and scale == "linear"
         if scale == "ln" and parameter.name == "start":
