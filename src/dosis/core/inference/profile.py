@@ -32,6 +32,7 @@ class Spread(Protocol):
 Refit = Callable[[float, Array], tuple[Array, float] | None]
 
 FURTHEST = 40.0  # standard errors beyond which a side of the interval counts as open
+FLAT = 1e-11  # share of the limit by which an end may miss it: five digits beyond what is ever shown
 DRAWS = 999
 SEED = 20260101
 
@@ -86,7 +87,7 @@ def profiled(
         last = found[0]
         return found[1] - fit.sse - limit
 
-    low, high = outward(excess, center, step, fit.t(level), FURTHEST)
+    low, high = outward(excess, center, step, fit.t(level), FURTHEST, FLAT * limit)
     if logarithmic:
         return None if low is None else _number(low), None if high is None else _number(high)
     return low, high

@@ -1,5 +1,6 @@
 """Where a function of one variable changes sign."""
 
+import math
 from collections.abc import Callable
 
 import numpy as np
@@ -7,28 +8,40 @@ import numpy as np
 from dosis.core.arrays import Array, Rows
 
 
-def bisect(function: Callable[[float], float], low: float, high: float) -> float:
+def bisect(function: Callable[[float], float], low: float, high: float, flat: float = 0.0) -> float:
     """The root between `low` and `high`, where the signs differ, to the last bit that matters.
 
-    Regula falsi in the Illinois form (Dowell & Jarratt 1971), with a bisection whenever it dawdles.
+    flat : a value of the function so near zero that it counts as zero.
+    Inverse quadratic interpolation where it is safe, else bisection (Chandrupatla 1997, Adv. Eng. Softw. 28, 145).
     """
-    at_low, at_high = function(low), function(high)
-    if at_low == 0:
-        return low
-    if at_high == 0:
-        return high
-    for turn in range(200):
-        middle = high - at_high * (high - low) / (at_high - at_low) if turn % 3 else (low + high) / 2
-        if not low < middle < high:
-            middle = (low + high) / 2
-        value = function(middle)
-        if value == 0 or high - low <= 4e-16 * max(abs(low), abs(high)):
-            return middle
-        if (value > 0) == (at_low > 0):
-            low, at_low, at_high = middle, value, at_high / 2
+    a, b = high, low
+    fa, fb = function(a), function(b)
+    if fb == 0:
+        return b
+    t = 0.5
+    for _ in range(200):
+        if abs(fa) <= flat:
+            return a
+        x = a + t * (b - a)
+        fx = function(x)
+        if (fx > 0) == (fa > 0):
+            c, fc = a, fa
         else:
-            high, at_high, at_low = middle, value, at_low / 2
-    return (low + high) / 2
+            c, fc, b, fb = b, fb, a, fa
+        a, fa = x, fx
+        best = a if abs(fa) < abs(fb) else b
+        if fa == 0 or a == b:
+            return a
+        least = 2.2e-16 * abs(best) / abs(b - c) + 1e-300
+        if least >= 0.5:
+            return best
+        xi, phi = (a - b) / (c - b), (fa - fb) / (fc - fb) if fc != fb else 1.0
+        t = 0.5
+        if phi * phi < xi and (1 - phi) ** 2 < 1 - xi and fa not in (fb, fc):
+            t = fa / (fb - fa) * fc / (fb - fc) + (c - a) / (b - a) * fa / (fc - fa) * fb / (fc - fb)
+            t = t if math.isfinite(t) else 0.5
+        t = min(max(t, least), 1 - least)
+    return a if abs(fa) < abs(fb) else b
 
 
 @np.errstate(all="ignore")
@@ -70,18 +83,21 @@ def bisect_all(
 
 
 def outward(
-    excess: Callable[[float], float], center: float, step: float, first: float, furthest: float = 40.0
+    excess: Callable[[float], float], center: float, step: float, first: float, furthest: float = 40.0,
+    flat: float = 0.0,
 ) -> tuple[float | None, float | None]:
     """Both sides at which `excess`, below zero at the center, turns positive; None where none does within reach.
 
     step : the scale, such as a standard error; first and furthest : steps at which to look at first and at last.
+    flat : as of `bisect`.
     """
 
     def end(direction: float) -> float | None:
         near, far = 0.0, first
         while far <= furthest:
             if excess(center + direction * far * step) > 0:
-                return bisect(excess, *sorted((center + direction * near * step, center + direction * far * step)))
+                ends = sorted((center + direction * near * step, center + direction * far * step))
+                return bisect(excess, *ends, flat)
             near, far = far, far * 1.6
         return None
 

@@ -75,6 +75,7 @@ class AgainstStep(Step):
             for second in bench.seconds:
                 second.fit, second.problem = self._fitted(bench, second)
                 if second.fit is not None:
+                    second.values = {name: self.value(second.fit, name) for name in second.fit.model.names}
                     second.straightened = straightened(bench, second, found, self.model)
             said = self._tell(bench, found)
         if bare:
@@ -161,7 +162,7 @@ class AgainstStep(Step):
         fits = [second.fit for second in made if second.fit is not None]
         name = MODELS[self.model].name
         if len(made) == 1:
-            shown = "; ".join(_shown(fits[0], each, self) for each in fits[0].model.names[:3])
+            shown = "; ".join(_shown(name, value) for name, value in list(made[0].values.items())[:3])
             text = f"**{name}** through {fits[0].n} {found.name.lower()}s: {shown}."
         else:
             text = f"**{name}** through the {found.name.lower()}s of {len(made)} of {len(bench.seconds)} series."
@@ -186,7 +187,7 @@ def parameters_of(step: AgainstStep, second: Second) -> Iterator[tuple[str, str,
     """Name, unit rule and value of every parameter of a second curve."""
     if second.fit is not None:
         for parameter in second.fit.model.parameters:
-            yield parameter.name, parameter.unit, step.value(second.fit, parameter.name)
+            yield parameter.name, parameter.unit, second.values[parameter.name]
     elif second.kinds:
         chosen = second.kinds[0]
         for name in chosen.names:
@@ -222,7 +223,6 @@ def _inhibitor(name: str) -> float | None:
     return known[-1] if known else None
 
 
-def _shown(result: Fit, name: str, step: AgainstStep) -> str:
-    value = step.value(result, name)
+def _shown(name: str, value: Value) -> str:
     ends = f" ({value.shown_lower} to {value.shown_upper})" if value.shown_lower and value.shown_upper else ""
     return f"{name} {value.shown}{ends}"

@@ -75,6 +75,7 @@ class Second:
     of_series: list[str] = field(default_factory=list)
     problem: str = ""
     straightened: tuple[Straightened, ...] = ()
+    values: dict[str, Value] = field(default_factory=dict)
 
 
 @dataclass
