@@ -15,6 +15,7 @@ from dosis.run.evaluate import evaluate, look_at_courses, look_at_curve, look_at
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.opening import opened
+from dosis.run.outcome.courses import CoursesWanted
 from dosis.run.outcome.equation import EquationAsked
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.step import Check
@@ -535,8 +536,10 @@ def test_of_a_plate_courses_are_brief_and_one_is_looked_at_in_full() -> None:
     assert working is not None and any(line.label == "Slope" for line in working)
     assert look_at_working(readings, layout, method, "c30.parameter.slope") is not None
     assert_allclose(found[0].parameters[0].estimate, column(outcome.answers, "rate")[30], rtol=1e-9)
-    lines = look_at_courses(readings, layout, method, 12)
+    lines = look_at_courses(readings, layout, method, CoursesWanted(points=12))
     assert len(lines.courses) == 96 and all(len(each.x) <= 12 for each in lines.courses)
+    part = look_at_courses(readings, layout, method, CoursesWanted(points=99, key="C7", lower=100, upper=200))
+    assert [each.key for each in part.courses] == ["C7"] and part.courses[0].x == (100, 120, 140, 160, 180, 200)
     whole = evaluate(readings, layout, method, whole=True)
     assert whole.answers == outcome.answers and len(whole.curves[5].points) == 30
     grown_ = run(text_of("Time (h)\t" + "\t".join(wells), t, *columns), CourseStep(by="whole", scale="linear"))

@@ -62,6 +62,29 @@ export function useCourseLines(run: number, revision: number, made: string) {
   });
 }
 
+/** One course between two ends, finer than it is drawn as a whole; nothing until it is asked for. */
+export function useCourseDetail(
+  run: number,
+  revision: number,
+  key: string,
+  ends: readonly [number, number] | null,
+) {
+  const [lower, upper] = ends ?? [0, 0];
+  return useQuery({
+    queryKey: ["course detail", run, revision, key, lower, upper],
+    enabled: ends !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+    placeholderData: (previous, query) => (query?.queryKey[3] === key ? previous : undefined),
+    queryFn: () =>
+      answer(
+        api.GET("/api/runs/{id}/revisions/{number}/courses", {
+          params: { path: { id: run, number: revision }, query: { points: 3000, key, lower, upper } },
+        }),
+      ),
+  });
+}
+
 /** The curve looked at: one of a wall comes in brief first, then with bands, parameters and statistics. */
 export function useWholeCurve(run: number, revision: number, curve: Curve): Curve {
   const key = curve.key ?? "";

@@ -261,7 +261,7 @@ export interface paths {
         };
         /**
          * Get Courses
-         * @description Every course as a small line of at most so many points.
+         * @description Every course, or that of the key, as a line of at most so many points, whole or between two ends.
          */
         get: operations["get_courses"];
         put?: never;
@@ -4102,7 +4102,8 @@ export interface components {
          * @description Thresholds.
          *
          *     straight : p of a bend, shared over the courses. least : points of a course. noise : standard error of a rate over
-         *     the rate. steeper : share by which the slope at the start may differ from that of the line. used_up : share of the substrate that may be gone at the end of the window.
+         *     the rate. steeper : share by which the slope at the start may differ from that of the line. used_up : share of the
+         *     substrate that may be gone at the end of the window.
          */
         RateChecksStep: {
             /**
@@ -4197,8 +4198,8 @@ export interface components {
          * RatesStep
          * @description Replicate courses of a group by their mean; of a single one the interval is that of its own fit.
          *
-         *     spread : of replicates. "pooled" takes how far courses disagree beyond their own errors, as a share of the rate, from
-         *         all groups together; "own" from each group alone, which of two courses makes wide intervals.
+         *     spread : of replicates. "pooled" takes how far courses disagree beyond their own errors, as a share of the rate,
+         *         from all groups together; "own" from each group alone, which of two courses makes wide intervals.
          *     digits : significant digits; None as intervals decide. cv_limit : CV of replicate rates from which they disagree.
          */
         RatesStep: {
@@ -6319,6 +6320,9 @@ export interface operations {
         parameters: {
             query?: {
                 points?: number;
+                key?: string;
+                lower?: number | null;
+                upper?: number | null;
             };
             header?: never;
             path: {

@@ -2,7 +2,7 @@
 
 from dosis.run.layout import Layout
 from dosis.run.method import Method
-from dosis.run.outcome.courses import CourseLines
+from dosis.run.outcome.courses import CourseLines, CoursesWanted
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.outcome import Outcome
@@ -47,9 +47,9 @@ def look_at_working(readings: Readings, layout: Layout, method: Method, id: str)
     return question_of(method.question).look_at_working(readings, layout, method.steps, id)
 
 
-def look_at_courses(readings: Readings, layout: Layout, method: Method, points: int) -> CourseLines:
+def look_at_courses(readings: Readings, layout: Layout, method: Method, wanted: CoursesWanted) -> CourseLines:
     """Readings that are curves as small lines, as the steps before their own have left them; nothing is stored."""
-    return question_of(method.question).look_at_courses(readings, layout, method.steps, points)
+    return question_of(method.question).look_at_courses(readings, layout, method.steps, wanted)
 
 
 def look_at_signal(readings: Readings, layout: Layout, method: Method, step: SignalStep) -> SignalLook:

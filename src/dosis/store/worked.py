@@ -16,6 +16,7 @@ from dosis.run.changing import changed
 from dosis.run.evaluate import evaluate, look_at_courses, look_at_working
 from dosis.run.layout import Layout
 from dosis.run.method import Method
+from dosis.run.outcome.courses import CoursesWanted
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.registry import question_of
@@ -131,9 +132,9 @@ def working_looked_at(cells: bytes, layout: bytes, method: bytes, id: str) -> tu
     return look_at_working(readings_of(cells), unpack(Layout, layout), unpack(Method, method), id)
 
 
-def courses_looked_at(cells: bytes, layout: bytes, method: bytes, points: int) -> bytes:
-    """Readings that are curves as small lines, as JSON."""
-    found = look_at_courses(readings_of(cells), unpack(Layout, layout), unpack(Method, method), points)
+def courses_looked_at(cells: bytes, layout: bytes, method: bytes, wanted: CoursesWanted) -> bytes:
+    """Readings that are curves as lines, as JSON."""
+    found = look_at_courses(readings_of(cells), unpack(Layout, layout), unpack(Method, method), wanted)
     return found.model_dump_json().encode()
 
 

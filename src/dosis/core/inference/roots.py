@@ -83,7 +83,11 @@ def bisect_all(
 
 
 def outward(
-    excess: Callable[[float], float], center: float, step: float, first: float, furthest: float = 40.0,
+    excess: Callable[[float], float],
+    center: float,
+    step: float,
+    first: float,
+    furthest: float = 40.0,
     flat: float = 0.0,
 ) -> tuple[float | None, float | None]:
     """Both sides at which `excess`, below zero at the center, turns positive; None where none does within reach.
@@ -96,8 +100,8 @@ def outward(
         near, far = 0.0, first
         while far <= furthest:
             if excess(center + direction * far * step) > 0:
-                ends = sorted((center + direction * near * step, center + direction * far * step))
-                return bisect(excess, *ends, flat)
+                low, high = sorted((center + direction * near * step, center + direction * far * step))
+                return bisect(excess, low, high, flat)
             near, far = far, far * 1.6
         return None
 

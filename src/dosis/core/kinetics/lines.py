@@ -72,11 +72,13 @@ def start_slopes(x: ArrayLike, y: ArrayLike, use: Flags | None = None) -> tuple[
     slope, error = np.full(len(ys), np.nan), np.full(len(ys), np.nan)
     df = np.maximum(there.sum(axis=1) - 3, 0).astype(float)
     # Courses with the same points share their design.
-    patterns, of = np.unique(np.packbits(there, axis=1), axis=0, return_inverse=True)
-    for pattern in range(len(patterns)):
-        rows = np.flatnonzero(of.ravel() == pattern)
+    of = np.zeros(len(ys), dtype=int)
+    if (there != there[:1]).any():
+        of = np.unique(np.packbits(there, axis=1), axis=0, return_inverse=True)[1].ravel()
+    for pattern in range(int(of.max(initial=-1)) + 1):
+        rows = np.flatnonzero(of == pattern)
         at = there[rows[0]]
-        if np.unique(xs[at]).size < 4:
+        if np.count_nonzero(np.diff(xs[at])) < 3:
             continue
         t = (xs[at] - xs[at][0]) / (xs[at][-1] - xs[at][0])
         q, r = np.linalg.qr(np.vander(t, 3, increasing=True))

@@ -13,6 +13,15 @@ class CourseLine:
     y: tuple[float, ...]
 
 
+class CoursesWanted(Record):
+    """How many points each line may have; of which course, by its key, and between which ends, when not of all."""
+
+    points: int = 48
+    key: str = ""
+    lower: float | None = None
+    upper: float | None = None
+
+
 class CourseLines(Record):
     """All of them, in the order of the curves."""
 

@@ -5,7 +5,7 @@ from typing import ClassVar
 
 from dosis.run.bench import Bench
 from dosis.run.layout import Layout
-from dosis.run.outcome.courses import CourseLines
+from dosis.run.outcome.courses import CourseLines, CoursesWanted
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.findings import Findings, Part
@@ -85,8 +85,8 @@ class Question(ABC):
         """The working behind one group or number that was left until it is looked at; None where there is none."""
         return None
 
-    def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, points: int) -> CourseLines:
-        """Readings that are curves, as small lines of at most so many points."""
+    def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, wanted: CoursesWanted) -> CourseLines:
+        """Readings that are curves, as lines of at most so many points."""
         return CourseLines()
 
     def look_at_equation(self, readings: Readings, layout: Layout, steps: Steps, asked: EquationAsked) -> EquationLook:

@@ -22,7 +22,7 @@ from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
 from dosis.run.layout import Layout
 from dosis.run.opening import opened
-from dosis.run.outcome.courses import CourseLines
+from dosis.run.outcome.courses import CourseLines, CoursesWanted
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.registry import QuestionId, question_of
@@ -195,17 +195,20 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
 
 
 @router.get("/{id}/revisions/{number}/courses", response_model=CourseLines)
-def get_courses(id: int, number: int, here: Here, points: Annotated[int, Query(ge=8, le=4000)] = 48) -> Response:
-    """Every course as a small line of at most so many points."""
+def get_courses(
+    id: int, number: int, here: Here, points: Annotated[int, Query(ge=8, le=4000)] = 48,
+    key: Annotated[str, Query(max_length=200)] = "", lower: float | None = None, upper: float | None = None,
+) -> Response:  # fmt: skip
+    """Every course, or that of the key, as a line of at most so many points, whole or between two ends."""
     here.readiness.wait()
     with here.database.transaction() as db:
         row = revisions.row_of(db, id, number)
         cells = revisions.cells_of(db, id, row["readings"]) if row else b""
     if row is None:
         raise NotFound("revision")
-    return Response(
-        here.do(courses_looked_at, cells, row["layout"], row["method"], points), media_type="application/json"
-    )
+    wanted = CoursesWanted(points=points, key=key, lower=lower, upper=upper)
+    body = here.do(courses_looked_at, cells, row["layout"], row["method"], wanted)
+    return Response(body, media_type="application/json")
 
 
 @router.get("/{id}/answers.{form}", response_class=Response)

@@ -1,5 +1,6 @@
 /* All courses in one pair of axes, as equals: points, lines over the window, and the window itself to be dragged. */
-import { type KeyboardEvent, type MouseEvent, useMemo } from "react";
+import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useState } from "react";
+import { useCourseDetail } from "../../../api/hooks";
 import type { Curve, Point } from "../../../api/schema";
 import { XAxis, YAxis } from "../../../plot/Axis";
 import { polyline } from "../../../plot/path";
@@ -11,10 +12,12 @@ import { ResidualStrip } from "../../figure/ResidualStrip";
 import { SeriesNames } from "../../figure/SeriesNames";
 import { ZoomPane } from "../../figure/ZoomPane";
 import { useCurves } from "../../state/curves";
+import { useOpenRun } from "../../state/open";
 import { useSelection } from "../../state/selection";
 import { CourseWindow } from "./CourseWindow";
 import { colorOf, marksOf } from "./marks";
 
+const PAUSE_MS = 150; // after which a zoom has settled
 const NEAR = 14; // px within which a click is meant for a point
 const SMALL = 400; // points of all courses from which they are drawn smaller
 
@@ -35,6 +38,12 @@ interface Props {
 export function CoursesFigure({ width, height, band, residuals, limits, onLimits }: Props) {
   const { curve, curves, chooseCurve } = useCurves();
   const { selection, select } = useSelection();
+  const { view } = useOpenRun();
+  const [settled, setSettled] = useState(limits.x);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(limits.x), PAUSE_MS);
+    return () => clearTimeout(timer);
+  }, [limits.x]);
   // Of a plate only the course that is looked at has its points; the wall shows the others.
   const drawn = useMemo(() => {
     const full = curves.filter((each) => each.points.length > 0);
@@ -52,6 +61,10 @@ export function CoursesFigure({ width, height, band, residuals, limits, onLimits
     fromZero: false,
   });
   const { x, y, bottom, floor, strip, shown } = plot;
+  // Of very many points a stretch that is zoomed into is fetched with more of them.
+  const ends = curve.thinned ? settled : null;
+  const { data } = useCourseDetail(view.run.id, view.revision.number, curve.key ?? "", ends);
+  const detail = ends ? data?.courses?.[0] : undefined;
   const count = drawn.reduce((sum, each) => sum + each.points.length, 0);
   const radius = count > 4 * SMALL ? 1.4 : count > SMALL ? 2 : 3;
   // Replicates have the color and the mark of their group, which is named once.
@@ -123,6 +136,17 @@ export function CoursesFigure({ width, height, band, residuals, limits, onLimits
           const color = colorOf(index);
           const of = (state: Point["state"]) => each.points.filter((point) => point.state === state);
           const many = each.points.length > SMALL;
+          if (detail && each.key === curve.key)
+            return (
+              <path
+                key={each.key}
+                data-detail={detail.x.length}
+                d={polyline(detail.x.map(x), detail.y.map(y))}
+                fill="none"
+                stroke={color}
+                strokeOpacity={0.6}
+              />
+            );
           return (
             <g
               key={each.key}

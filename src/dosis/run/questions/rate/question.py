@@ -8,7 +8,7 @@ import numpy as np
 from dosis.run.curves.own_equation import try_equation
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
-from dosis.run.outcome.courses import CourseLine, CourseLines
+from dosis.run.outcome.courses import CourseLine, CourseLines, CoursesWanted
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.findings import Findings
@@ -141,15 +141,20 @@ class Rate(Question):
         at = at[thinned(bench.x[at], y[at], TRIED)]
         return try_equation(bench.x[at].tolist(), y[at].tolist(), asked)
 
-    def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, points: int) -> CourseLines:
-        """The courses as small lines of at most so many points."""
+    def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, wanted: CoursesWanted) -> CourseLines:
+        """The courses as lines of at most so many points."""
         bench = RateBench(readings, layout, working_of=frozenset())
         work(bench, steps, before="course")
         found = []
+        low = -np.inf if wanted.lower is None else wanted.lower
+        high = np.inf if wanted.upper is None else wanted.upper
+        within = (bench.x >= low) & (bench.x <= high)
         for course in bench.courses:
+            if wanted.key and course.key != wanted.key:
+                continue
             y = bench.y[course.row]
-            at = np.flatnonzero(np.isfinite(y))
-            at = at[thinned(bench.x[at], y[at], points)]
+            at = np.flatnonzero(np.isfinite(y) & within)
+            at = at[thinned(bench.x[at], y[at], wanted.points)]
             found.append(CourseLine(course.key, course.id, tuple(bench.x[at].tolist()), tuple(y[at].tolist())))
         return CourseLines(courses=tuple(found))
 
