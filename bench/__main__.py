@@ -15,6 +15,7 @@ from bench.computing import (
     wall_evaluation,
 )
 from bench.figures import Figure, show
+from bench.kinetics import courses_computed, courses_shown, growth
 from bench.pages import (
     bringing_in,
     first_load,
@@ -41,6 +42,8 @@ def main() -> None:
         *counts(),
         memory(),
         *agreement(),
+        growth(),
+        *courses_computed(),
     ]
     figures.append(first_load())
     with tempfile.TemporaryDirectory(prefix="dosis-bench-") as folder:
@@ -53,6 +56,7 @@ def main() -> None:
         figures.append(wall_scrolling(home))
         figures += bringing_in(home)
         figures += large_runs(home)
+        figures += courses_shown(home)
         figures += printing(home)
     show(figures)
 

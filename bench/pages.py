@@ -46,7 +46,8 @@ FLAGS = [
 # form is sent when Enter goes down, so the clock is started there: never later than the release.
 CLOCK = """() => {
   window.__clock = { start: 0, took: [] };
-  const begin = (event) => { if (["Enter", "x"].includes(event.key)) window.__clock.start = performance.now(); };
+  const keys = ["Enter", "x", "ArrowLeft"];
+  const begin = (event) => { if (keys.includes(event.key)) window.__clock.start = performance.now(); };
   window.addEventListener("keydown", begin, true);
   const shown = () => [...document.querySelectorAll("header span")].find((s) => s.textContent.startsWith("Revision "));
   let last = shown().textContent;
@@ -69,13 +70,13 @@ def first_load() -> Figure:
 
 def second_start(home: Path) -> Figure:
     """Seconds from `./dosis demo` to the first page with its cards, the second time."""
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         _wait_for_cards(page, url)
     start = time.perf_counter()
-    with _page() as page:
+    with page_of() as page:
         launched = time.perf_counter() - start  # Chromium itself is the person's, not ours
         start = time.perf_counter()
-        with _demo(home) as url:
+        with demo(home) as url:
             _wait_for_cards(page, url)
             took = time.perf_counter() - start
     return Figure(
@@ -85,7 +86,7 @@ def second_start(home: Path) -> Figure:
 
 def interaction(home: Path) -> list[Figure]:
     """Key to painted answers on a 96-reading run: excluding and including a reading in turn."""
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         body = {"study": 1, "title": "96 readings", "key": str(uuid4()), "text": table_of_96()}
         run = page.request.post(f"{url}/api/runs", data=body).json()["run"]["id"]
         page.goto(f"{url}/runs/{run}")
@@ -139,7 +140,7 @@ def bringing_in(home: Path) -> list[Figure]:
         "\t".join(["", *(str(c + 1) for c in range(48))]),
         *("\t".join([row_letters(r), *(f"{0.1 + 0.01 * r + 0.001 * c:.3f}" for c in range(48))]) for r in range(32)),
     ])  # fmt: skip
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         understood = {}
         for name, text in (("20,000-row table", table), ("1536-well plate", grid)):
             took = []
@@ -165,7 +166,7 @@ def bringing_in(home: Path) -> list[Figure]:
 
 def plate_interaction(home: Path) -> list[Figure]:
     """Key to painted answers on the demo's immunoassay plate, four parameters with intervals."""
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         page.goto(f"{url}/runs/3")
         page.locator("#well-3-0").click()
         took = _presses(page)
@@ -198,7 +199,7 @@ def screening_interaction(home: Path) -> Figure:
         {"kind": "assign_wells", "readings": ids(range(8, 16), range(1)), "role": "blank"},
         {"kind": "number_samples", "readings": ids(range(15), range(3, 24)), "first": "S-1", "replicates": 3},
     ]
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         body = {"study": 1, "title": "384 wells", "key": str(uuid4()), "text": "\n".join(grid)}
         view = page.request.post(f"{url}/api/runs", data=body).json()
         curve = next(step for step in view["revision"]["method"]["steps"] if step["kind"] == "curve")
@@ -217,7 +218,7 @@ def screening_interaction(home: Path) -> Figure:
 
 def wall_interaction(home: Path) -> Figure:
     """A change of setting to the repainted wall of the demo's screen: 384 wells, 40 curves."""
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         page.goto(f"{url}/runs/6")
         page.get_by_role("tab", name="Wall").click()
         page.get_by_role("region", name="Wall of curves").wait_for()
@@ -234,7 +235,7 @@ def wall_interaction(home: Path) -> Figure:
 
 def wall_scrolling(home: Path) -> Figure:
     """A wall of 2,000 curves scrolled from top to bottom."""
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         body = {"study": 1, "title": "2,000 curves", "key": str(uuid4()), "text": wall()[2], "question": "dose"}
         run = page.request.post(f"{url}/api/runs", data=body, timeout=120_000).json()["run"]["id"]
         page.goto(f"{url}/runs/{run}")
@@ -255,7 +256,7 @@ def large_runs(home: Path) -> list[Figure]:
     for count, aim in ((5_000, 700), (20_000, 2_500)):
         samples = [f"Pond {i}\t\t{value:.4f}" for i, value in enumerate(rng.uniform(0.1, 1.5, count))]
         text = "\n".join(["Sample\tConc (µM)\tA880", "Blank\t\t0.020", "Blank\t\t0.021", *signal, *samples])
-        with _demo(home) as url, _page() as page:
+        with demo(home) as url, page_of() as page:
             body = {"study": 1, "title": f"{count} samples", "key": str(uuid4()), "text": text}
             view = page.request.post(f"{url}/api/runs", data=body, timeout=120_000).json()
             page.goto(f"{url}/runs/{view['run']['id']}")
@@ -287,7 +288,7 @@ REDRAWN = """size => new Promise((done) => {
 
 def printing(home: Path) -> list[Figure]:
     """A choice of the figure to its redrawn picture; reports of a plate and of 40 curves as PDF."""
-    with _demo(home) as url, _page() as page:
+    with demo(home) as url, page_of() as page:
         page.goto(f"{url}/studies/1")
         page.get_by_role("link", name="Diatom growth, TP-17").click()
         page.get_by_role("tab", name="Figure").click()
@@ -337,7 +338,7 @@ def _presses(page: Page, presses: int = PRESSES) -> list[float]:
 
 
 @contextmanager
-def _demo(home: Path) -> Iterator[str]:
+def demo(home: Path) -> Iterator[str]:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
@@ -360,7 +361,7 @@ def _demo(home: Path) -> Iterator[str]:
 
 
 @contextmanager
-def _page() -> Iterator[Page]:
+def page_of() -> Iterator[Page]:
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield chromium.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)

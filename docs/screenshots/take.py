@@ -104,6 +104,19 @@ def doses(page: Page) -> None:
     take(page, "time")
 
 
+def courses(page: Page) -> None:
+    """Courses with their lines, and a kinetic plate colored by its rates beside the wall of its wells."""
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Phosphatase at six levels").click()
+    page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
+    page.get_by_text("95 % interval").first.wait_for()
+    take(page, "rate")
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Phosphatase plate, eight temperatures").click()
+    page.get_by_role("tab", name="Wall").click()
+    take(page, "kinetic-plate")
+
+
 def printed(page: Page) -> None:
     """The figure of a dose run, and the report of a plate."""
     page.goto("/studies/1")
@@ -142,6 +155,7 @@ def main(address: str) -> None:
         page.get_by_role("table", name="Layout").wait_for()
         take(page, "ledger")
         doses(page)
+        courses(page)
         printed(page)
         page.goto("/studies/1/new")
         page.get_by_label("Table of readings").wait_for()

@@ -168,6 +168,31 @@ def test_activation_energy_is_the_slope_of_the_arrhenius_line() -> None:
     assert_allclose(found.parameters["rate_25"].estimate, 2.0, rtol=1e-8)
 
 
+def test_the_interval_of_an_optimum_stays_in_the_valley_of_the_best_fit() -> None:
+    """Held at some places, the search falls where the highest temperature has no rate, in a valley ten times higher."""
+    c = np.repeat([8.0, 12, 16, 20, 24, 28, 32, 36], 2)
+    rate = np.array([9.83, 9.43, 12.70, 12.72, 16.71, 16.66, 21.61, 21.79, 27.89, 27.81, 32.89, 33.20, 28.49, 28.14,
+                     11.11, 11.06])  # fmt: skip
+    found = fit("optimum", c, rate)
+    limit = found.sse + found.rmse**2 * found.t(0.95) ** 2
+    best = found.parameters["optimum"].estimate
+    for end in found.parameters["optimum"].interval(0.95, "profile"):
+        assert abs(end - best) > 0.3
+
+        def sse(free: np.ndarray, end: float = end) -> float:
+            highest, below, above = free
+            low, high = end - below, end + above
+            top = highest * (c - high) * (c - low) ** 2
+            y = top / (below * (below * (c - end) + above * (2 * end - below - 2 * c)))
+            return float(((rate - np.where((c > low) & (c < high), y, 0)) ** 2).sum())
+
+        start = [found.named[name] for name in ("highest", "below", "above")]
+        held = optimize.minimize(
+            sse, start, method="Nelder-Mead", options={"xatol": 1e-8, "fatol": 1e-12, "maxiter": 9000}
+        )
+        assert_allclose(held.fun, limit, rtol=1e-5)
+
+
 SUBSTRATE = np.tile([1, 2, 5, 10, 20, 50.0], 4)
 INHIBITOR = np.repeat([0, 1, 3, 10.0], 6)
 TRUTH = {

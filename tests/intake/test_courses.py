@@ -16,9 +16,10 @@ from dosis.run.readings import Readings
 @pytest.mark.parametrize(
     ("heading", "name", "unit"),
     [
-        ("Time", "Time", ""), ("Time (s)", "Time", "s"), ("time/min", "Time", "min"), ("t [h]", "Time", "h"), ("t", "Time", ""),
-        ("Minutes", "Time", "min"), ("Elapsed time, h", "Elapsed time", "h"), ("Time sec", "Time", "s"), ("Cycle", "Cycle", ""),
-        ("Age (d)", "Age", "d"), ("hours", "Time", "h"), ("Zeit (min)", "Time", "min"),
+        ("Time", "Time", ""), ("Time (s)", "Time", "s"), ("time/min", "Time", "min"), ("t [h]", "Time", "h"),
+        ("t", "Time", ""), ("Minutes", "Time", "min"), ("Elapsed time, h", "Elapsed time", "h"),
+        ("Time sec", "Time", "s"),
+        ("Cycle", "Cycle", ""), ("Age (d)", "Age", "d"), ("hours", "Time", "h"), ("Zeit (min)", "Time", "min"),
     ],
 )  # fmt: skip
 def test_headings_of_time_are_known_with_their_unit(heading: str, name: str, unit: str) -> None:

@@ -1,4 +1,4 @@
-"""Do the intervals of rates cover 95 %? Courses that bend, replicates, and the constants of a saturation; fixed seeds."""
+"""Do the intervals of rates cover 95 %? Courses that bend, replicates, constants of a saturation; fixed seeds."""
 
 import numpy as np
 import pytest

@@ -3,6 +3,7 @@
 import numpy as np
 
 from dosis.core.arrays import Array
+from dosis.core.models import MODELS
 from dosis.run.changes import Change, SetStep
 from dosis.run.laying_out import AssignWells
 from dosis.run.questions.rate.against import AgainstStep
@@ -25,7 +26,7 @@ def phosphatase_table() -> str:
 
     The highest levels bend as the product builds up; one cell was not read.
     """
-    rng = np.random.default_rng(2204)
+    rng = np.random.default_rng(2206)
     t = np.arange(0, 12.5, 0.5)
     columns = [[f"{v:g}" for v in t], [f"{v:.4f}" for v in 0.051 + 0.0004 * t + rng.normal(0, 0.0012, t.size)]]
     head = ["Time (min)", "Blank"]
@@ -56,7 +57,7 @@ def phosphatase_changes() -> list[Change]:
 def temperature_plate() -> str:
     """Grids of a 24-well plate read every minute: each column pair at a temperature, the last row blanks."""
     rng = np.random.default_rng(731)
-    rates = {c: 0.022 * _on_temperature(c) for c in TEMPERATURES}
+    rates = [0.031 * _on_temperature(c) * rng.normal(1, 0.025) for c in TEMPERATURES for _ in range(2)]
     grids = []
     for minute in range(11):
         lines = [f"Time: {minute} min", "\t" + "\t".join(str(c + 1) for c in range(6))]
@@ -64,7 +65,7 @@ def temperature_plate() -> str:
             cells = []
             for c in range(6):
                 well = r * 6 + c
-                slope = 0.0003 if well >= len(TEMPERATURES) * 2 else rates[TEMPERATURES[well // 2]]
+                slope = 0.0003 if well >= len(rates) else rates[well]
                 cells.append(f"{0.06 + slope * minute + rng.normal(0, 0.0011):.4f}")
             lines.append("ABCD"[r] + "\t" + "\t".join(cells))
         grids.append("\n".join(lines))
@@ -72,9 +73,8 @@ def temperature_plate() -> str:
 
 
 def _on_temperature(c: float) -> float:
-    """Rises with temperature and falls beyond the best."""
-    rise = np.exp(46.0 / 8.314e-3 * (1 / 293.15 - 1 / (c + 273.15)))
-    return float(rise / (1 + np.exp((c - 33.0) / 2.1)))
+    """From nothing at 1 °C to 1 at 29 °C and nothing again at 38 °C; by "optimum"."""
+    return float(MODELS["optimum"].value(np.array([float(c)]), np.array([1.0, 29.0, 28.0, 9.0]))[0])
 
 
 def temperature_changes() -> list[Change]:

@@ -18,6 +18,7 @@ from dosis.core.fitting.readings import LARGEST
 from dosis.core.fitting.turned_over import turned_values
 from dosis.core.fitting.weights import WeightRule, resolve_weights
 from dosis.core.models import Model, model
+from dosis.core.models.model import Twin
 from dosis.core.places import places
 
 STARTS = 3  # tried for a curve whose first fit is poor; all of them for a model of many minima
@@ -180,9 +181,11 @@ def _weights(weights: WeightRule | ArrayLike | None, x: Array, y: Array) -> Arra
 
 def _means(x: Array, y: Array, w: Array) -> tuple[Array, Array, Array, Array]:
     """Distinct x (k,), weighted means and summed weights there (curves, k), and the pure sum of squares (curves,)."""
-    at = places(x)
     there = w > 0
     readings = y if there.all() else np.where(there, y, 0.0)
+    if (x[1:] > x[:-1]).all():
+        return x, readings, w, np.zeros(len(y))
+    at = places(x)
     member = (at.group[:, None] == np.arange(at.levels.size)).astype(float)
     weight = w @ member
     with np.errstate(all="ignore"):
@@ -208,10 +211,33 @@ def _chunk(chosen: Model, x: Array, y: Array, w: Array) -> tuple[Array, ...]:
         else:
             found = fit_sigmoids(chosen, levels, mean, weight, pure)
         values, errors, sse, converged = found.values, found.errors, found.sse, found.converged
+    elif chosen.twin is not None:
+        values, errors, sse, converged = _by_twin(
+            chosen, chosen.twin, Batch(chosen, levels, mean, weight), spread, enough
+        )
     else:
         values, errors, sse, converged = _general(chosen, Batch(chosen, levels, mean, weight), spread, enough)
     values[~enough], errors[~enough] = np.nan, np.nan
     return values, errors, sse + pure, spread + pure, n, converged & enough
+
+
+def _by_twin(
+    chosen: Model, twin: Twin, batch: Batch, spread: Array, enough: Flags
+) -> tuple[Array, Array, Array, Flags]:
+    """As the sigmoid that the model is; curves that are none of this model's are looked for on their own."""
+    from dosis.core.fitting.sigmoids.model import fit_sigmoids
+
+    found = fit_sigmoids(model(twin.id), batch.x, batch.y, batch.w, np.zeros(len(batch.y)), errors=False)
+    sse, converged = found.sse, found.converged
+    with np.errstate(all="ignore"):
+        values = twin.values(found.values)
+    errors = batch.unit_errors(values)
+    none = ~(converged & np.isfinite(values).all(axis=1) & np.isfinite(errors).all(axis=1))
+    if (rest := np.flatnonzero(none & enough)).size:
+        values[rest], errors[rest], sse[rest], converged[rest] = _general(
+            chosen, batch.rows(rest), spread[rest], enough[rest]
+        )
+    return values, errors, sse, converged
 
 
 def _general(chosen: Model, batch: Batch, spread: Array, enough: Flags) -> tuple[Array, Array, Array, Flags]:

@@ -15,6 +15,7 @@ Rows = NDArray[np.intp]
 MOST = 150
 STALL = 1e-12  # relative gain of a step that is not worth taking more than IDLE times: a minimum at infinity
 IDLE = 4
+CACHED = 12_000  # numbers of an array that is still worked on without a trip to the memory
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ class Batch:
     y: Array
     w: Array
 
-    def rows(self, rows: Rows | Flags) -> "Batch":
+    def rows(self, rows: Rows | Flags | slice) -> "Batch":
         """Some of the curves."""
         return Batch(self.model, self.x, self.y[rows], self.w[rows])
 
@@ -42,6 +43,13 @@ class Batch:
         jacobian = np.stack([np.broadcast_to(0.0 if d is None else d, self.y.shape) for d in derivatives])
         return self.y - value, jacobian
 
+    def _normal(self, values: Array) -> Array:
+        """JᵀWJ of every curve, (curves, p, p)."""
+        _, jacobian = self.evaluate(values)
+        rooted = (jacobian * np.sqrt(self.w)).transpose(1, 0, 2)
+        product: Array = rooted @ rooted.transpose(0, 2, 1)
+        return product
+
     def unit_errors(self, values: Array) -> Array:
         """Standard errors for a residual variance of one, (curves, p); NaN where a parameter is not determined."""
         with np.errstate(invalid="ignore"):
@@ -51,8 +59,9 @@ class Batch:
     def unit_covariances(self, values: Array) -> Array:
         """Covariances for a residual variance of one, (curves, p, p); NaN where they are not determined."""
         with np.errstate(all="ignore"):
-            _, jacobian = self.evaluate(values)
-            normal = np.einsum("pbn,bn,qbn->bpq", jacobian, self.w, jacobian)
+            size = max(CACHED // self.x.size, 1)
+            parts = [slice(i, i + size) for i in range(0, len(values), size)]
+            normal = np.concatenate([self.rows(part)._normal(values[part]) for part in parts])
             scale = np.sqrt(np.einsum("bpp->bp", normal))
             correlation = normal / (scale[:, :, None] * scale[:, None, :])
             good = np.isfinite(correlation).all(axis=(1, 2))

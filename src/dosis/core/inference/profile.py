@@ -33,6 +33,7 @@ Refit = Callable[[float, Array], tuple[Array, float] | None]
 
 FURTHEST = 40.0  # standard errors beyond which a side of the interval counts as open
 FLAT = 1e-11  # share of the limit by which an end may miss it: five digits beyond what is ever shown
+STEEP, WALK = 3.0, 8  # times a parabola's rise from which a fit may be of another valley; steps to come back from there
 DRAWS = 999
 SEED = 20260101
 
@@ -72,25 +73,51 @@ def profiled(
     logarithmic = parameter.positive
     center = float(np.log(parameter.estimate)) if logarithmic else parameter.estimate
     step = parameter.standard_error / (parameter.estimate if logarithmic else 1.0)
-    limit = fit.rmse**2 * fit.t(level) ** 2
-    last = values
+    variance = fit.rmse**2
+    limit = variance * fit.t(level) ** 2
+    known = [(center, values)]
 
-    def excess(at: float) -> float:
-        nonlocal last
+    def held(at: float, start: Array) -> tuple[Array, float] | None:
         value = _number(at) if logarithmic else at
-        start = last.copy()
+        start = start.copy()
         if place is not None:
             start[place] = value
-        found = refit(value, start)
+        return refit(value, start)
+
+    def excess(at: float) -> float:
+        near, start = min(known, key=lambda each: abs(each[0] - at))
+        found = held(at, start)
+        most = STEEP * variance * ((at - center) / step) ** 2
+        if found is None or found[1] - fit.sse > most:
+            found = _lower(found, _walked(held, near, at, start))
         if found is None:
             return np.inf
-        last = found[0]
+        if found[1] - fit.sse <= most:
+            known.append((at, found[0]))
         return found[1] - fit.sse - limit
 
     low, high = outward(excess, center, step, fit.t(level), FURTHEST, FLAT * limit)
     if logarithmic:
         return None if low is None else _number(low), None if high is None else _number(high)
     return low, high
+
+
+def _walked(
+    held: Callable[[float, Array], tuple[Array, float] | None], near: float, at: float, start: Array
+) -> tuple[Array, float] | None:
+    """The best fit at a place that is reached in small steps, so that it stays in the valley it began in."""
+    found = None
+    for each in np.linspace(near, at, WALK + 1)[1:]:
+        found = held(float(each), start)
+        if found is None:
+            return None
+        start = found[0]
+    return found
+
+
+def _lower(one: tuple[Array, float] | None, other: tuple[Array, float] | None) -> tuple[Array, float] | None:
+    """Of two fits that with the smaller sum of squares."""
+    return min((each for each in (one, other) if each is not None), key=lambda each: each[1], default=None)
 
 
 def _number(logarithm: float) -> float:

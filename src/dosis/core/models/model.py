@@ -68,6 +68,17 @@ class Sigmoid:
         return ("lower", "upper", self.place, self.steepness, *((self.power,) if self.power else ()))
 
 
+@dataclass(frozen=True, slots=True)
+class Twin:
+    """Says of a model that it is a sigmoid in other parameters, so that many curves of it are fitted as fast.
+
+    id : of that sigmoid. values : (curves, p) of this model from those of the sigmoid; NaN where it has no such curve.
+    """
+
+    id: str
+    values: Callable[[Array], Array]
+
+
 @dataclass(frozen=True)
 class Model:
     """A curve y(x; parameters), declared by its equation; derivatives come from the equation, exactly.
@@ -88,6 +99,7 @@ class Model:
     derived : quantities that follow from the parameters, such as a half-life.
     example : parameters and the range of x of a typical curve, from which its picture is drawn.
     contains : ids of models that are special cases of this one.
+    twin : the sigmoid that it is in other parameters.
     turned_over : id of the sigmoid that this one is of −y, with the plateaus changed over and the slope turned round.
     """
 
@@ -110,6 +122,7 @@ class Model:
     derived: tuple[Derived, ...] = ()
     example: tuple[tuple[float, ...], tuple[float, float]] = ((), (0.0, 1.0))
     contains: tuple[str, ...] = ()
+    twin: Twin | None = None
     turned_over: str = ""
     source: str = ""
     expression: Expression = field(init=False, repr=False)

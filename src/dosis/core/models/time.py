@@ -7,7 +7,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.models.grids import rates, within
-from dosis.core.models.model import Derived, Grid, Model, Parameter, exchange
+from dosis.core.models.model import Derived, Grid, Model, Parameter, Twin, exchange
 
 START = Parameter("start", "value at the beginning", "y")
 AMPLITUDE = Parameter("amplitude", "rise from the start to the plateau", "y")
@@ -30,6 +30,17 @@ def _growth(x: Array, y: Array) -> Grid:
     return {"amplitude": span * np.array([0.8, 1.0, 1.5, 3.0]), "rate": span * rates(x, 9), "lag": within(x, 8)}
 
 
+def _from_tangent(lower: Array, upper: Array, middle: Array, steepness: Array, turn: float, rise: float) -> Array:
+    """Start, amplitude, rate and lag of a sigmoid lower + (upper − lower)·h(steepness·(x − middle)).
+
+    At its steepest h rises by 1/rise, and that tangent meets the start turn/steepness before the middle. Only what
+    rises is growth.
+    """
+    grows = (upper > lower) & (steepness > 0)
+    amplitude = np.where(grows, upper - lower, np.nan)
+    return np.column_stack((lower, amplitude, amplitude * steepness / rise, middle - turn / steepness))
+
+
 GROWTH_LOGISTIC = Model(
     id="growth_logistic",
     name="Logistic growth",
@@ -42,6 +53,7 @@ GROWTH_LOGISTIC = Model(
     source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
     example=((0.0, 1.0, 2.0, 0.2), (0.0, 1.0)),
     derived=(LOG_DOUBLING, END),
+    twin=Twin("boltzmann", lambda p: _from_tangent(p[:, 0], p[:, 1], p[:, 2], 1 / p[:, 3], turn=2, rise=4)),
 )
 
 GROWTH_GOMPERTZ = Model(
@@ -55,6 +67,7 @@ GROWTH_GOMPERTZ = Model(
     source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
     example=((0.0, 1.0, 2.2, 0.15), (0.0, 1.0)),
     derived=(LOG_DOUBLING, END),
+    twin=Twin("gompertz_dose", lambda p: _from_tangent(p[:, 0], p[:, 1], p[:, 2], p[:, 3], turn=1, rise=np.e)),
 )
 
 GROWTH_BARANYI = Model(

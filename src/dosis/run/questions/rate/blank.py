@@ -67,7 +67,8 @@ class CourseBlankStep(Step):
         gaps = int((~np.isfinite(whole)).sum())
         for id, row in bench.row_of.items():
             bench.y[row] = bench.y[row] - (by_plate[bench.by_id[id].plate] if own else whole)
-        self._note(bench, f"− the mean of {len(ids)} blank courses at each time")
+        mean = "the blank course" if len(ids) == 1 else f"the mean of {len(ids)} blank courses"
+        self._note(bench, f"− {mean} at each time")
         drift = straight_lines(bench.x, whole[None])
         lower, upper = drift.interval()
         slope, unit = float(drift.slope[0]), bench.rate_unit
