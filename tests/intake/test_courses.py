@@ -6,6 +6,7 @@ from numpy.testing import assert_allclose
 
 from dosis.core.numbers import parse_number
 from dosis.intake.course_names import read_names
+from dosis.intake.text import IntakeError
 from dosis.intake.times import is_time, time_quantity, times_of
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices, Intake
@@ -202,3 +203,56 @@ def test_without_a_time_there_is_no_rate_and_it_is_said() -> None:
     found = understand("Sample\tSignal\nA\t1\nB\t2\nC\t3\nD\t4", Choices(question="rate")).understanding
     assert not found.ready
     assert "No column of times" in next(each.text for each in found.statements if each.state == "stop")
+
+
+def said(found: Intake) -> str:
+    return " ".join(statement.text for statement in found.understanding.statements)
+
+
+def long_table(odd: str = "", decimal: str = ".") -> str:
+    """60,000 times of two courses; "odd" in the place of one number."""
+    rows = [f"{i / 10:.1f}\t{0.1 + i * 1e-6:.6f}\t{0.2 + i * 2e-6:.6f}" for i in range(60_000)]
+    if odd:
+        rows[40_000] = f"4000.0\t{odd}\t0.28"
+    return "\n".join(["Time (s)\tTank 1\tTank 2", *(row.replace(".", decimal) for row in rows)]) + "\n"
+
+
+@pytest.mark.parametrize("decimal", [".", ","])
+def test_a_course_is_longer_than_a_table_may_be(decimal: str) -> None:
+    found = understand(long_table(decimal=decimal))
+    assert found.readings is not None and found.readings.recording is not None
+    recording = found.readings.recording
+    assert_allclose(recording.x, np.arange(60_000) / 10)
+    assert_allclose(recording.y, [0.1 + np.arange(60_000) * 1e-6, 0.2 + np.arange(60_000) * 2e-6])
+    assert "60,000 rows** in all, all used; the first 1,999 are shown" in said(found)
+
+
+@pytest.mark.parametrize("odd", ["OVER", "", "nan"])
+def test_what_is_no_number_far_down_is_a_gap_and_is_said(odd: str) -> None:
+    text = long_table(odd or "empty")
+    found = understand(text if odd else text.replace("empty", ""))
+    assert found.readings is not None and found.readings.recording is not None
+    assert np.isnan(found.readings.recording.y[0, 40_000]) and np.isfinite(found.readings.recording.y[1]).all()
+    assert "1 gap" in said(found)
+    assert (
+        "No plain number in 1 cell beyond the rows shown**, left as gaps; the first in row 40,002" in said(found)
+    ) is bool(odd)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "wanted"),
+    [
+        ("Time (s)", "Sample", "Only courses over time can be that long"),
+        ("Tank 2", "Well", "Only courses over time can be that long"),
+        ("\n", "\nx", "more than 50,000 rows"),
+    ],
+)
+def test_other_tables_are_not_so_long(old: str, new: str, wanted: str) -> None:
+    with pytest.raises(IntakeError, match=wanted):
+        understand(long_table().replace(old, new))
+
+
+def test_times_of_a_clock_are_not_taken_for_numbers_far_down() -> None:
+    rows = [f"{i // 3600}:{i // 60 % 60:02}:{i % 60:02}\t{0.1 + i * 1e-6:.6f}" for i in range(50_010)]
+    with pytest.raises(IntakeError, match=r"From row 2,001 on no time is a plain number"):
+        understand("\n".join(["Time\tTank 1", *rows]))

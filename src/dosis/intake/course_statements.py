@@ -4,6 +4,7 @@ import numpy as np
 
 from dosis.core.rounding import given
 from dosis.intake.courses import Courses
+from dosis.intake.long_courses import state_beyond
 from dosis.intake.table import Table
 from dosis.intake.understanding import Statement
 from dosis.intake.wording import count_of, rows_named
@@ -14,7 +15,7 @@ from dosis.run.steps.summary import listed
 def state_courses(table: Table, found: Courses) -> list[Statement]:
     """What the courses are, along what, at which levels, and what is not used of the table."""
     said = [_courses(found), _time(found), _levels(found), _gaps(found), _without(found), _aside(table, found)]
-    return [each for each in said if each is not None]
+    return [*(each for each in said if each is not None), *state_beyond(table, found)]
 
 
 def _courses(found: Courses) -> Statement:

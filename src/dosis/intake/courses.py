@@ -48,7 +48,8 @@ class Courses:
     """All of them, with what the axes are and what could not be used.
 
     without_time : rows that have none. odd : cells that are no numbers, and are gaps. aside : columns that are none of
-    the courses. said : what else is to be known.
+    the courses. said : what else is to be known. beyond : how many rows come after those that are shown;
+    odd_beyond : the rows of cells there that are no numbers.
     """
 
     courses: list[Course]
@@ -59,6 +60,8 @@ class Courses:
     said: str = ""
     from_names: bool = False
     by: str = ""
+    beyond: int = 0
+    odd_beyond: list[int] = field(default_factory=list)
 
 
 def time_column(table: Table) -> int | None:

@@ -9,7 +9,18 @@ from pydantic import Base64Bytes, Field
 
 from dosis.intake.jcamp import is_jcamp, jcamp_grid
 from dosis.intake.json_form import json_grid
-from dosis.intake.text import FILE, Grid, IntakeError, Separator, check_size, decode, guess_separator, split
+from dosis.intake.text import (
+    FILE,
+    MAX_ROWS,
+    Grid,
+    IntakeError,
+    Separator,
+    Tail,
+    check_size,
+    decode,
+    guess_separator,
+    split_long,
+)
 from dosis.intake.workbook import is_workbook, read_workbook
 from dosis.run.record import Record
 
@@ -26,12 +37,16 @@ class SourceFile(Record):
 
 
 class Sheet(NamedTuple):
-    """Cells under a name; `separator` of text, None where cells came as cells; `cleaned` characters were left out."""
+    """Cells under a name; `separator` of text, None where cells came as cells; `cleaned` characters were left out.
+
+    tail : of a text that is longer than a table may be, what comes after the cells.
+    """
 
     name: str
     grid: Grid
     separator: Separator | None
     cleaned: int = 0
+    tail: Tail | None = None
 
 
 def sheets_of_text(text: str, separator: Separator | None = None, name: str = "") -> list[Sheet]:
@@ -54,7 +69,8 @@ def sheets_of_text(text: str, separator: Separator | None = None, name: str = ""
     if is_jcamp(clean):
         return [Sheet(name, jcamp_grid(clean), None, lost)]
     chosen = separator or guess_separator(clean)
-    return [Sheet(name, split(clean, chosen), chosen, lost)]
+    grid, tail = split_long(clean, chosen)
+    return [Sheet(name, grid, chosen, lost, tail)]
 
 
 def sheets_of_files(
@@ -89,6 +105,8 @@ def sheets_of_files(
 
 def joined(sheets: Sequence[Sheet]) -> Sheet:
     """Several files as one: tables under one heading when their first rows agree, else one under the other by name."""
+    if long := next((sheet.name for sheet in sheets if sheet.tail is not None), None):
+        raise IntakeError(f"{long} has more than {MAX_ROWS:,} rows. Bring such a table in by itself.")
     first = sheets[0].grid[0]
     grid: Grid = []
     alike = all(sheet.grid[0] == first for sheet in sheets) and len(sheets) > 1

@@ -4,19 +4,27 @@ import csv
 import re
 from collections import Counter
 from contextlib import suppress
-from typing import Literal
+from typing import Literal, NamedTuple
 
 Separator = Literal["\t", ";", ","]
 Grid = list[list[str]]
 
-MAX_BYTES = 8_000_000
+MAX_BYTES = 32_000_000
 MAX_ROWS = 50_000
 MAX_COLUMNS = 5_000
 MAX_CELL = 2_000
 MAX_CELLS = 1_000_000
+HEAD = 2_000  # rows by which a table of more than MAX_ROWS is understood
 FILE = "File: "  # before the name of a file, in the line above what stood in it, where several are one table
 
 SEPARATOR_NAMES: dict[Separator, str] = {"\t": "tab", ";": "semicolon", ",": "comma"}
+
+
+class Tail(NamedTuple):
+    """The lines after the first rows of a very long table, and the row of the first of them."""
+
+    lines: list[str]
+    first: int
 
 
 class IntakeError(ValueError):
@@ -79,6 +87,19 @@ def guess_separator(text: str) -> Separator:
         if share > best[0] * 1.5:
             best = (share, separator)
     return best[1]
+
+
+def split_long(text: str, separator: Separator) -> tuple[Grid, Tail | None]:
+    """As `split`; of more rows than a table may have the first, and the lines after them as they are.
+
+    With a quote in it a text is cut as a whole, since a cell may run over the end of a line.
+    """
+    if text.count("\n") <= MAX_ROWS or '"' in text:
+        return split(text, separator), None
+    lines = text.replace("\r\n", "\n").rstrip().split("\n")
+    if len(lines) <= MAX_ROWS:
+        return split(text, separator), None
+    return split("\n".join(lines[:HEAD]), separator), Tail(lines[HEAD:], HEAD + 1)
 
 
 def split(text: str, separator: Separator) -> Grid:

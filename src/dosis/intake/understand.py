@@ -23,6 +23,7 @@ from dosis.intake.guess import guess_columns
 from dosis.intake.heads import read_heads
 from dosis.intake.kinds import kind_words
 from dosis.intake.levels import Levels, read_levels, without_log
+from dosis.intake.long_courses import lengthened
 from dosis.intake.plates import find_blocks
 from dosis.intake.proposal import propose
 from dosis.intake.roles import guess_role
@@ -90,7 +91,7 @@ def understand_sheets(
             "No plate grid was found in it: Dosis looks for columns headed 1, 2, 3 … and rows A, B, C … of a plate of "
             "24, 48, 96, 384 or 1536 wells. Choose “table” to read it as a table."
         )
-    if blocks:
+    if blocks and sheet.tail is None:
         found = understand_plates(plain, decimal, blocks, notes, chosen, names, number)
         edits = was(sheet.grid, chosen.edits)
         return found.model_copy(update={"understanding": found.understanding.model_copy(update={"edited": edits})})
@@ -111,6 +112,8 @@ def understand_sheets(
         table.courses = find_courses(table)
         if table.courses is not None and table.courses.by == "column" and chosen.signal_name is None:
             table.signal = (_signal_of_courses(table), table.signal[1])
+    if sheet.tail is not None:
+        table.courses = lengthened(table.courses, sheet.tail, table)
     statements, ready = state_all(table, chosen)
     readings, layout = assemble(table, chosen) if ready and not look_only else (None, None)
     several = table.across == "channels"

@@ -1,0 +1,95 @@
+"""Courses of more rows than a table may have: its first rows say what is what, the others are numbers of the same."""
+
+import math
+from contextlib import suppress
+from dataclasses import replace
+
+import numpy as np
+
+from dosis.core.arrays import Array
+from dosis.intake.courses import Courses, time_column
+from dosis.intake.table import Table
+from dosis.intake.text import MAX_ROWS, IntakeError, Tail
+from dosis.intake.understanding import Statement
+from dosis.intake.wording import count_of
+
+MAX_NUMBERS = 4_000_000
+
+
+def lengthened(found: Courses | None, tail: Tail, table: Table) -> Courses:
+    """The courses of a table's first rows, gone on with by the lines after them.
+
+    Raises
+    ------
+    IntakeError : where they are not columns beside one column of times, or there are too many numbers.
+    """
+    at = time_column(table)
+    if found is None or found.by != "column" or at is None or table.across == "pairs" or table.turned:
+        raise IntakeError(
+            f"The table has more than {MAX_ROWS:,} rows. Only courses over time can be that long: a column of times, "
+            "headed for example Time (s), and beside it a column of numbers for each. Split it into several runs."
+        )
+    columns = [at, *(course.column for course in found.courses)]
+    if (count := len(tail.lines) * len(columns)) > MAX_NUMBERS:
+        raise IntakeError(
+            f"These courses have {count:,} numbers; {MAX_NUMBERS:,} are the most in one run. Leave out courses, or "
+            "bring in every second time."
+        )
+    numbers, odd = _numbers(tail, table, columns)
+    timed = np.isfinite(numbers[:, 0])
+    if not timed.any():
+        raise IntakeError(
+            f"From row {tail.first:,} on no time is a plain number. Of more than {MAX_ROWS:,} rows times are "
+            "taken as numbers of one unit, which the heading names: Time (s)."
+        )
+    time, signals = numbers[timed, 0], numbers[timed, 1:]
+    courses = []
+    for course, signal in zip(found.courses, signals.T, strict=True):
+        x, y = np.concatenate((course.x, time)), np.concatenate((course.y, signal))
+        if x.size and (x[1:] < x[:-1]).any():
+            order = np.argsort(x, kind="stable")
+            x, y = x[order], y[order]
+        courses.append(course._replace(x=x, y=y))
+    without = [tail.first + int(i) for i in np.flatnonzero(~timed & ~np.isnan(numbers[:, 1:]).all(axis=1))]
+    return replace(found, courses=courses, without_time=[*found.without_time, *without],
+                   beyond=len(tail.lines), odd_beyond=odd)  # fmt: skip
+
+
+def state_beyond(table: Table, found: Courses) -> list[Statement]:
+    """That rows are used which are not shown, and what in them is no number."""
+    if not found.beyond:
+        return []
+    shown = len(table.body)
+    text = f"**{found.beyond + shown:,} rows** in all, all used; the first {shown:,} are shown."
+    said = [Statement(id="beyond", state="ok", text=text)]
+    if odd := found.odd_beyond:
+        cells = count_of(len(odd), "cell")
+        text = f"**No plain number in {cells} beyond the rows shown**, left as gaps; the first in row {odd[0]:,}."
+        said.append(Statement(id="odd_beyond", state="look", text=text))
+    return said
+
+
+def _numbers(tail: Tail, table: Table, columns: list[int]) -> tuple[Array, list[int]]:
+    """(lines, columns) numbers, NaN for none, and the rows of cells that are filled and no numbers."""
+    lines, separator = tail.lines, table.separator or "\t"
+    if table.decimal == "," and separator != ",":
+        lines = [line.replace(",", ".") for line in lines]
+    if all(lines):  # blank lines would be left out, and rows be counted wrong
+        with suppress(ValueError):
+            numbers: Array = np.loadtxt(lines, delimiter=separator, usecols=columns, ndmin=2, comments=None)
+            if np.isfinite(numbers).all():
+                return numbers, []
+    numbers, odd = np.full((len(lines), len(columns)), np.nan), []
+    for i, line in enumerate(lines):
+        cells = line.split(separator)
+        for k, column in enumerate(columns):
+            cell = cells[column].strip() if column < len(cells) else ""
+            try:
+                value = float(cell) if cell else math.nan
+            except ValueError:
+                value = math.inf
+            if math.isinf(value) or (cell and math.isnan(value)):
+                odd.append(tail.first + i)
+            else:
+                numbers[i, k] = value
+    return numbers, odd
