@@ -256,3 +256,9 @@ def test_times_of_a_clock_are_not_taken_for_numbers_far_down() -> None:
     rows = [f"{i // 3600}:{i // 60 % 60:02}:{i % 60:02}\t{0.1 + i * 1e-6:.6f}" for i in range(50_010)]
     with pytest.raises(IntakeError, match=r"From row 2,001 on no time is a plain number"):
         understand("\n".join(["Time\tTank 1", *rows]))
+
+
+def test_the_time_of_a_single_course_is_called_one() -> None:
+    found = understand("Time (s)\tTank 1\n" + "\n".join(f"{10 * i}\t{0.1 + 0.01 * i:.2f}" for i in range(12)))
+    assert [column.kind for column in found.understanding.columns] == ["time", "reading"]
+    assert found.readings is not None and found.understanding.question == "rate"

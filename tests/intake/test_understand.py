@@ -143,7 +143,7 @@ def test_nul_bytes_and_emoji_in_names() -> None:
     [
         ("", "nothing to read"),
         ("  \n\t\n", "nothing to read"),
-        ("x" * 8_000_001, "8.0 MB"),
+        ("x" * 32_000_001, "32.0 MB"),
         ("1\t2\n" * 50_001, "more than 50,000 rows"),
         ("1\t" * 5000 + "1", "5,001 columns; 5,000 is the most"),
         ('a\t"' + "1\n" * 5000, "quote"),

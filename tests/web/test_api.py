@@ -79,7 +79,7 @@ def test_bad_changes_are_refused_in_words(site: Site, run: dict, sent: dict, sta
         ("0.1\n0.2", 422, "Only one column"),
         ("a\tb\nc\td", 422, "no numbers"),
         ("1\t2\n" * 60_000, 422, "50,000 rows"),
-        ("1\t2\n" * 5_000_000, 422, "20.0 MB"),
+        ("1000.25\t0.25\n" * 2_600_000, 422, "33.8 MB"),
         ("1\t2\n" * 9_000_000, 413, "8 MB"),
     ],
 )

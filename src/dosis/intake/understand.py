@@ -17,7 +17,7 @@ from dosis.intake.columns import (
     stem,
 )
 from dosis.intake.counted import split_shares
-from dosis.intake.courses import find_courses
+from dosis.intake.courses import find_courses, time_column
 from dosis.intake.edits import edited, was
 from dosis.intake.guess import guess_columns
 from dosis.intake.heads import read_heads
@@ -112,6 +112,8 @@ def understand_sheets(
         table.courses = find_courses(table)
         if table.courses is not None and table.courses.by == "column" and chosen.signal_name is None:
             table.signal = (_signal_of_courses(table), table.signal[1])
+        if table.courses is not None and table.across != "pairs" and (at := time_column(table)) is not None:
+            table.kinds[at] = ColumnKind.TIME
     if sheet.tail is not None:
         table.courses = lengthened(table.courses, sheet.tail, table)
     statements, ready = state_all(table, chosen)
@@ -368,4 +370,6 @@ def _marks(table: Table, column: int, first: int | None) -> list[CellMark]:
             CellMark.MISSING if n.meaning is Meaning.MISSING else CellMark.ODD
             for (number, _), n in zip(table.body, numbers, strict=False)
         ]  # fmt: skip
+    if kind is ColumnKind.TIME:
+        return [CellMark.NUMBER if n.meaning is Meaning.NUMBER and not n.unit else CellMark.TEXT for n in numbers]
     return [CellMark.TEXT] * len(numbers)

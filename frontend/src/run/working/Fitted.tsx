@@ -1,6 +1,6 @@
 /* What was fitted: the equation, the parameters (each can be held), the curves compared, all statistics. */
 
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { Curve, ParameterRow } from "../../api/schema";
 import { GuideLink } from "../../app/guide";
 import { Button } from "../../ui/Button";
@@ -134,6 +134,16 @@ interface ParameterProps {
   onShow: () => void;
 }
 
+/** On two lines where one has no room for both ends, but never through a number. */
+function Interval({ text }: { text: string }) {
+  const ends = text.split(" to ");
+  return ends.map((end, i) => (
+    <Fragment key={i}>
+      <span className="whitespace-nowrap">{i < ends.length - 1 ? `${end} to` : end}</span>{" "}
+    </Fragment>
+  ));
+}
+
 function Parameter({ row, fixed, onFix, onShow }: ParameterProps) {
   const [asking, setAsking] = useState<string | null>(null);
   const value = asking === null ? Number.NaN : typed(asking);
@@ -179,9 +189,9 @@ function Parameter({ row, fixed, onFix, onShow }: ParameterProps) {
           />
         )}
       </td>
-      <td className={CELL}>
+      <td className="py-1 pl-3 text-right">
         {fixed === undefined ? (
-          row.shown_interval
+          <Interval text={row.shown_interval} />
         ) : (
           <Button look="text" className="text-sm" onClick={() => onFix?.(row.name, null)}>
             held; let go

@@ -231,7 +231,16 @@ export function CoursesFigure({ width, height, band, residuals, limits, onLimits
         ofSeries
       />
       {curve.thinned && (
-        <text x={LEFT + 8} y={TOP + 14} fontSize={12} fill="var(--color-graphite)">
+        <text
+          x={width - RIGHT - 4}
+          y={bottom - (hidden > 0 ? 24 : 8)}
+          textAnchor="end"
+          fontSize={12}
+          fill="var(--color-graphite)"
+          stroke="var(--color-chalk)"
+          strokeWidth={4}
+          paintOrder="stroke"
+        >
           Of very many points those are drawn that keep the shape
         </text>
       )}
