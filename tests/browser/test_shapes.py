@@ -15,7 +15,7 @@ from tests.intake.corpus import CORPUS
 MOST = 5
 PLAIN = {
     "dose and five compounds": "5 of 5 series",
-    "time and five trials": "5 of 5 series have a curve",
+    "time and five trials": "in 5 courses",
     "wavelength and seven scans": "7 of 7 series have a curve",
     "temperature and rate in triplicate": "Line through 21 points",
     "an error column": "Line through 4 points",
@@ -77,7 +77,7 @@ def test_an_equation_is_typed_and_comes_to_what_nist_certifies(page: Page, name:
     case = NIST[name]
     page.goto("/studies/1/new")
     page.get_by_label("Table of readings").wait_for()
-    paste(page, "\n".join(["t\tsignal", *(f"{x}\t{y}" for x, y in zip(case["x"], case["y"], strict=True))]))
+    paste(page, "\n".join(["x\tsignal", *(f"{x}\t{y}" for x, y in zip(case["x"], case["y"], strict=True))]))
     page.get_by_role("button", name="Open run").click()
     page.get_by_role("button", name="Own equation").click()
     page.get_by_label("Equation in x and parameters").fill(case["formula"])

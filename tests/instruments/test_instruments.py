@@ -87,8 +87,9 @@ def test_what_each_reads_is_understood() -> None:
     assert scan.understanding.asks == "relation" and scan.layout.level.unit == "nm"
     assert sorted({group.series for group in scan.layout.groups}) == [f"Cuvette {i}" for i in range(1, 7)]
     trace = understand(table(VoltageLogger(Clock())))
-    assert trace.readings is not None and len(trace.readings.readings) == 2 * 201
-    assert (trace.layout.level.unit, trace.layout.signal.unit) == ("s", "V")
+    assert trace.readings is not None and trace.layout is not None and trace.readings.recording is not None
+    assert trace.readings.recording.y.shape == (2, 201)
+    assert (trace.readings.axis.quantity.unit, trace.layout.signal.unit) == ("s", "V")
 
 
 def test_the_stand_ins_answer_over_tcp(addresses: tuple[str, ...]) -> None:

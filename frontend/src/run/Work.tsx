@@ -1,6 +1,7 @@
 /* A run's Work view: what its parts share, and the frame they stand in under the verdict. */
 import { lazy, Suspense, useMemo, useState } from "react";
 import type { RunView } from "../api/schema";
+import { Asked } from "../ui/RoleMark";
 import { SkipLinks } from "../ui/SkipLinks";
 import { Columns, type Shape } from "./Columns";
 import { AssignDialog, ExcludeDialog } from "./dialogs";
@@ -51,37 +52,39 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
   return (
     <OpenRunContext value={open}>
       <CurvesContext value={curves}>
-        <SelectionContext value={selected}>
-          <div
-            data-page-top
-            tabIndex={-1}
-            className="relative flex h-full min-w-[960px] flex-col outline-none"
-          >
-            <SkipLinks to={PARTS} />
-            <RunBar tab={tab} onTab={setTab} walled={walled} />
-            {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
-            <main className="flex min-h-0 flex-1 flex-col">
-              <h1 className="sr-only">{view.run.title}</h1>
-              {tab === "ledger" && <LedgerView />}
-              <Suspense fallback={null}>
-                {tab === "figure" && <FigureTab />}
-                {tab === "report" && <ReportTab />}
-              </Suspense>
-              {tab === "wall" && <OfAll onOpen={() => setTab("work")} />}
-              <Columns
-                tab={tab}
-                plated={plated}
-                shape={shape}
-                onShape={setShape}
-                wide={wide}
-                onWide={setWide}
-              />
-            </main>
-            <ExcludeDialog excluding={excluding} onClose={stopExcluding} />
-            <AssignDialog group={assigning} onClose={() => assign(null)} />
-            <StaleDialog stale={stale} onSettle={settle} />
-          </div>
-        </SelectionContext>
+        <Asked value={view.revision.method.question}>
+          <SelectionContext value={selected}>
+            <div
+              data-page-top
+              tabIndex={-1}
+              className="relative flex h-full min-w-[960px] flex-col outline-none"
+            >
+              <SkipLinks to={PARTS} />
+              <RunBar tab={tab} onTab={setTab} walled={walled} />
+              {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
+              <main className="flex min-h-0 flex-1 flex-col">
+                <h1 className="sr-only">{view.run.title}</h1>
+                {tab === "ledger" && <LedgerView />}
+                <Suspense fallback={null}>
+                  {tab === "figure" && <FigureTab />}
+                  {tab === "report" && <ReportTab />}
+                </Suspense>
+                {tab === "wall" && <OfAll onOpen={() => setTab("work")} />}
+                <Columns
+                  tab={tab}
+                  plated={plated}
+                  shape={shape}
+                  onShape={setShape}
+                  wide={wide}
+                  onWide={setWide}
+                />
+              </main>
+              <ExcludeDialog excluding={excluding} onClose={stopExcluding} />
+              <AssignDialog group={assigning} onClose={() => assign(null)} />
+              <StaleDialog stale={stale} onSettle={settle} />
+            </div>
+          </SelectionContext>
+        </Asked>
       </CurvesContext>
     </OpenRunContext>
   );

@@ -1,4 +1,5 @@
 /* A role's mark: its shape and its color together, so that color never carries it alone. */
+import { createContext, useContext } from "react";
 import { roleTitle } from "../api/declared";
 import type { Role } from "../api/schema";
 
@@ -47,17 +48,14 @@ export function markPath(role: Role, r: number): string {
   }
 }
 
+/** The question that is asked, which may have words of its own for a role. */
+export const Asked = createContext<string | undefined>(undefined);
+
 export function RoleMark({ role, size = 11 }: { role: Role; size?: number }) {
+  const title = roleTitle(role, useContext(Asked));
   const hollow = role === "blank" || role === "unused";
   return (
-    <svg
-      width={size}
-      height={size}
-      viewBox="-6 -6 12 12"
-      role="img"
-      aria-label={roleTitle(role)}
-      className="shrink-0"
-    >
+    <svg width={size} height={size} viewBox="-6 -6 12 12" role="img" aria-label={title} className="shrink-0">
       <path
         d={markPath(role, 4.4)}
         fill={hollow ? "none" : ROLE_COLORS[role]}
