@@ -95,7 +95,7 @@ def courses_shown(home: Path) -> list[Figure]:
         page.get_by_role("slider", name="End of the window").focus()
         page.evaluate(CLOCK)
         for i in range(CHANGES):
-            page.keyboard.press("ArrowLeft")
+            page.keyboard.press("ArrowRight")
             page.wait_for_function(f"window.__clock.took.length === {i + 1}", polling=40)
             page.get_by_role("slider", name="End of the window").focus()
         took: list[float] = page.evaluate("window.__clock.took")

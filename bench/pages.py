@@ -46,7 +46,7 @@ FLAGS = [
 # form is sent when Enter goes down, so the clock is started there: never later than the release.
 CLOCK = """() => {
   window.__clock = { start: 0, took: [] };
-  const keys = ["Enter", "x", "ArrowLeft"];
+  const keys = ["Enter", "x", "ArrowRight"];
   const begin = (event) => { if (keys.includes(event.key)) window.__clock.start = performance.now(); };
   window.addEventListener("keydown", begin, true);
   const shown = () => [...document.querySelectorAll("header span")].find((s) => s.textContent.startsWith("Revision "));
