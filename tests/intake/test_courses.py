@@ -262,3 +262,11 @@ def test_the_time_of_a_single_course_is_called_one() -> None:
     found = understand("Time (s)\tTank 1\n" + "\n".join(f"{10 * i}\t{0.1 + 0.01 * i:.2f}" for i in range(12)))
     assert [column.kind for column in found.understanding.columns] == ["time", "reading"]
     assert found.readings is not None and found.understanding.question == "rate"
+
+
+def test_cells_far_down_are_read_as_those_of_any_table() -> None:
+    for decimal, cell, value in ((",", "1.234,5", 1234.5), (".", "1,234.5", 1234.5), (".", "1_000", np.nan)):
+        found = understand(long_table("here", decimal).replace("here", cell))
+        assert found.readings is not None and found.readings.recording is not None
+        assert_allclose(found.readings.recording.y[0, 40_000], value)
+        assert ("first in row 40,002" in said(found)) is bool(np.isnan(value))

@@ -217,10 +217,15 @@ def _value(cell: TypedNumber) -> float:
     return float(cell.value) if good and cell.value is not None else float("nan")
 
 
+def numbers_of(cells: Sequence[TypedNumber]) -> Array:
+    """The numbers of cells, (cells,); NaN for those that are none."""
+    number = Meaning.NUMBER
+    return np.array([c.value if c.meaning is number and not c.unit else _value(c) for c in cells], dtype=float)
+
+
 def _pairs(times: Sequence[float | None], cells: Sequence[TypedNumber]) -> tuple[Array, Array]:
     """The times that there are, rising, and what was read then; NaN for a gap."""
-    number = Meaning.NUMBER
-    y = np.array([c.value if c.meaning is number and not c.unit else _value(c) for c in cells], dtype=float)
+    y = numbers_of(cells)
     x = np.array([np.nan if t is None else t for t in times], dtype=float)
     there = np.isfinite(x)
     x, y = x[there], y[there]

@@ -1,19 +1,20 @@
 """Courses of more rows than a table may have: its first rows say what is what, the others are numbers of the same."""
 
-import math
 from contextlib import suppress
 from dataclasses import replace
 
 import numpy as np
 
 from dosis.core.arrays import Array
-from dosis.intake.courses import Courses, time_column
+from dosis.core.numbers import Decimal, parse_numbers
+from dosis.intake.courses import Courses, numbers_of, time_column
 from dosis.intake.table import Table
 from dosis.intake.text import MAX_ROWS, IntakeError, Tail
 from dosis.intake.understanding import Statement
 from dosis.intake.wording import count_of
 
 MAX_NUMBERS = 4_000_000
+PART = 10_000  # lines read at once: where one of them is not plain, these are read cell by cell
 
 
 def lengthened(found: Courses | None, tail: Tail, table: Table) -> Courses:
@@ -71,25 +72,37 @@ def state_beyond(table: Table, found: Courses) -> list[Statement]:
 
 def _numbers(tail: Tail, table: Table, columns: list[int]) -> tuple[Array, list[int]]:
     """(lines, columns) numbers, NaN for none, and the rows of cells that are filled and no numbers."""
-    lines, separator = tail.lines, table.separator or "\t"
-    if table.decimal == "," and separator != ",":
+    separator, parts, odd = table.separator or "\t", [], []
+    for start in range(0, len(tail.lines), PART):
+        lines = tail.lines[start : start + PART]
+        numbers = _plain(lines, separator, table.decimal, columns)
+        if numbers is None:
+            numbers, at = _cells(lines, separator, table.decimal, columns)
+            odd += [tail.first + start + i for i in at]
+        parts.append(numbers)
+    return np.concatenate(parts), odd
+
+
+def _cells(lines: list[str], separator: str, decimal: Decimal, columns: list[int]) -> tuple[Array, list[int]]:
+    """The numbers as the cells of any table are read, and which lines have a filled cell that is none."""
+    rows = [line.split(separator) for line in lines]
+    read = [
+        parse_numbers([row[column].strip() if column < len(row) else "" for row in rows], decimal) for column in columns
+    ]
+    numbers = np.column_stack([numbers_of(cells) for cells in read])
+    filled = np.array([[bool(cell.text) for cell in cells] for cells in read]).T
+    return numbers, np.nonzero(filled & np.isnan(numbers))[0].tolist()
+
+
+def _plain(lines: list[str], separator: str, decimal: Decimal, columns: list[int]) -> Array | None:
+    """The numbers where every cell is nothing but one: a million of them in a second. None otherwise."""
+    if not all(lines):  # it would leave blank lines out, and rows be counted wrong
+        return None
+    if decimal == "," and separator != ",":
+        if any("." in line for line in lines):
+            return None
         lines = [line.replace(",", ".") for line in lines]
-    if all(lines):  # blank lines would be left out, and rows be counted wrong
-        with suppress(ValueError):
-            numbers: Array = np.loadtxt(lines, delimiter=separator, usecols=columns, ndmin=2, comments=None)
-            if np.isfinite(numbers).all():
-                return numbers, []
-    numbers, odd = np.full((len(lines), len(columns)), np.nan), []
-    for i, line in enumerate(lines):
-        cells = line.split(separator)
-        for k, column in enumerate(columns):
-            cell = cells[column].strip() if column < len(cells) else ""
-            try:
-                value = float(cell) if cell else math.nan
-            except ValueError:
-                value = math.inf
-            if math.isinf(value) or (cell and math.isnan(value)):
-                odd.append(tail.first + i)
-            else:
-                numbers[i, k] = value
-    return numbers, odd
+    with suppress(ValueError):
+        numbers: Array = np.loadtxt(lines, delimiter=separator, usecols=columns, ndmin=2, comments=None)
+        return numbers if np.isfinite(numbers).all() else None
+    return None

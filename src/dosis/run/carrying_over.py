@@ -14,7 +14,7 @@ def carried_over(before: Readings, old: Layout, after: Readings, new: Layout) ->
         id = now.get(_place(before.by_id[each.reading]))
         if id is not None and id in new.members:
             kept.append(Exclusion(reading=id, at=each.at, reason=each.reason))
-    return Layout.model_validate({**dict(new), "exclusions": tuple(kept)})
+    return new.having(exclusions=tuple(kept))
 
 
 def anew_words(old: Layout, kept: Layout, asked: bool) -> str:

@@ -45,7 +45,7 @@ class Exclude(Record):
         gone = set(self.readings)
         kept = tuple(e for e in layout.exclusions if e.at is not None or e.reading not in gone)
         added = tuple(Exclusion(reading=id, reason=self.reason.strip() or self.reason) for id in sorted(gone))
-        return _with(layout, exclusions=kept + added), method
+        return layout.having(exclusions=kept + added), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Excluded {_named(readings, layout, self.readings)}: {self.reason}"
@@ -62,7 +62,7 @@ class Include(Record):
         _known(layout, self.readings)
         back = set(self.readings)
         kept = tuple(e for e in layout.exclusions if e.at is not None or e.reading not in back)
-        return _with(layout, exclusions=kept), method
+        return layout.having(exclusions=kept), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Included {_named(readings, layout, self.readings)} again"
@@ -140,7 +140,7 @@ class Assign(Record):
             raise ChangeError("A group named here is not in this run's layout.")
         new = {k: v for k in ("role", "name", "level", "dilution", "spike_of") if (v := getattr(self, k)) is not None}
         groups = tuple(g.model_copy(update=new) if g.id in chosen else g for g in layout.groups)
-        return _with(layout, groups=groups), method
+        return layout.having(groups=groups), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         names = [layout.group(id).name for id in self.groups]
@@ -180,7 +180,7 @@ class Rename(Record):
             })
             for group in layout.groups
         )  # fmt: skip
-        return _with(layout, groups=groups), method
+        return layout.having(groups=groups), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"{len(self.names)} rows named by a list, from “{self.names[0]}” on"
@@ -192,10 +192,6 @@ Change = Annotated[
     | SetFigure | ApplyStyle | ExcludePoints | IncludePoints,
     Field(discriminator="kind"),
 ]  # fmt: skip
-
-
-def _with(layout: Layout, **parts: object) -> Layout:
-    return Layout.model_validate({**dict(layout), **parts})
 
 
 def _known(layout: Layout, ids: tuple[int, ...]) -> None:

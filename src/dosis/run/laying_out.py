@@ -299,7 +299,7 @@ class ApplyLayout(Record):
             for well in self.layout.wells
         }  # fmt: skip
         quantity = layout.level if unit else self.layout.level
-        based = Layout.model_validate({**dict(layout), "level": quantity})
+        based = layout.having(level=quantity)
         return _with_curve(readings, layout, placed(based, wanted, cleared=on_plate.values()), method)
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
@@ -317,7 +317,7 @@ class Describe(Record):
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with these quantities."""
         new = {key: value for key, value in (("signal", self.signal), ("level", self.level)) if value is not None}
-        return Layout.model_validate({**dict(layout), **new}), method
+        return layout.having(**new), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         said = [
@@ -365,7 +365,7 @@ def placed(layout: Layout, wanted: Mapping[int, Group], cleared: Iterable[int] =
     groups = tuple(facts[id].model_copy(update={"readings": tuple(sorted(members[id]))}) for id in order)
     there = {id for ids in members.values() for id in ids}
     exclusions = tuple(e for e in layout.exclusions if e.reading in there)
-    return Layout.model_validate({**dict(layout), "groups": groups, "exclusions": exclusions})
+    return layout.having(groups=groups, exclusions=exclusions)
 
 
 def counted(first: str, count: int) -> list[str]:

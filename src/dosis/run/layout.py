@@ -104,6 +104,10 @@ class Layout(Record):
         """Readings that are left out whole, and why."""
         return {each.reading: each.reason for each in self.exclusions if each.at is None}
 
+    def having(self, **parts: object) -> "Layout":
+        """The same with these parts in place of its own, checked as a whole. Raises ValidationError."""
+        return Layout.model_validate({**dict(self), **parts})
+
     def group(self, id: str) -> Group:
         """The group of that id. Raises KeyError."""
         for group in self.groups:

@@ -37,7 +37,7 @@ class ExcludePoints(Record):
         kept = tuple(e for e in layout.exclusions if (e.reading, e.at) not in gone)
         reason = self.reason.strip() or self.reason
         added = tuple(Exclusion(reading=id, at=at, reason=reason) for id, at in sorted(gone))
-        return _with(layout, kept + added), method
+        return layout.having(exclusions=kept + added), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Excluded {points_named(readings, layout, self.points)}: {self.reason}"
@@ -53,7 +53,8 @@ class IncludePoints(Record):
         """The layout without these exclusions."""
         _known(readings, layout, self.points)
         back = {(each.reading, each.at) for each in self.points}
-        return _with(layout, tuple(e for e in layout.exclusions if (e.reading, e.at) not in back)), method
+        kept = tuple(e for e in layout.exclusions if (e.reading, e.at) not in back)
+        return layout.having(exclusions=kept), method
 
     def words(self, readings: Readings, layout: Layout, method: Method) -> str:
         return f"Included {points_named(readings, layout, self.points)} again"
@@ -82,7 +83,3 @@ def _known(readings: Readings, layout: Layout, points: tuple[Spot, ...]) -> None
     for each in points:
         if each.reading not in layout.members or each.at >= readings.axis.count:
             raise ValueError(f"This run has no point {each.at} of reading {each.reading}.")
-
-
-def _with(layout: Layout, exclusions: tuple[Exclusion, ...]) -> Layout:
-    return Layout.model_validate({**dict(layout), "exclusions": exclusions})
