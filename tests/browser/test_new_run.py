@@ -66,7 +66,7 @@ def test_what_was_understood_can_be_changed_on_the_spot(page: Page) -> None:
         ("0.1\n0.2\n0.3", "Only one column was found"),
         ("Pier\tnorth\nMarsh\tsouth", "There are no numbers in this table"),
         ("1\t2\n" * 60_000, "more than 50,000 rows"),
-        ("1\t2\n" * 5_000_000, "20.0 MB of text"),
+        ("1\t2\n" * 8_300_000, "33.2 MB of text"),
     ],
 )
 def test_a_bad_paste_is_explained_and_another_may_follow(page: Page, text: str, said: str) -> None:

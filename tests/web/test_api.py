@@ -80,7 +80,7 @@ def test_bad_changes_are_refused_in_words(site: Site, run: dict, sent: dict, sta
         ("a\tb\nc\td", 422, "no numbers"),
         ("1\t2\n" * 60_000, 422, "50,000 rows"),
         ("1000.25\t0.25\n" * 2_600_000, 422, "33.8 MB"),
-        ("1\t2\n" * 9_000_000, 413, "8 MB"),
+        ("1\t2\n" * 11_000_000, 413, "32 MB"),
     ],
 )
 def test_bad_pastes_are_refused_in_words(site: Site, text: str, status: int, said: str) -> None:

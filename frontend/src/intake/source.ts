@@ -15,13 +15,13 @@ export function isEmpty(source: Source): boolean {
   return source.text === "" && source.files.length === 0;
 }
 
-const MOST = 8_000_000;
+const MOST = 32_000_000;
 
 /** Files read for sending; a sentence where they are too large to be readings. */
 export async function readFiles(files: readonly File[]): Promise<SourceFile[] | string> {
   const size = files.reduce((sum, file) => sum + file.size, 0);
   if (size > MOST) {
-    return `These files hold ${(size / 1e6).toFixed(1)} MB; Dosis takes up to 8 MB in one run. Choose fewer, or leave out what is not needed.`;
+    return `These files hold ${(size / 1e6).toFixed(1)} MB; Dosis takes up to ${MOST / 1e6} MB in one run. Choose fewer, or leave out what is not needed.`;
   }
   return Promise.all(
     files.map(async (file) => ({ name: file.name.slice(0, 200), data: base64(await file.arrayBuffer()) })),

@@ -5,9 +5,10 @@ from collections.abc import Sequence
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from dosis.intake.text import MAX_BYTES
 from dosis.web.problems import Problem, respond
 
-MAX_BODY = 48_000_000  # JSON writes each tab and line end in two bytes
+MAX_BODY = 2 * MAX_BYTES  # JSON writes each tab and line end in two bytes
 
 
 class Host:
@@ -78,5 +79,5 @@ class Guard:
 def _too_large() -> ASGIApp:
     return respond(Problem(
         kind="too_large", status=413, title="This is too large for one run.",
-        detail="Dosis takes up to 8 MB of text in one run. Split the table into several runs.",
+        detail=f"Dosis takes up to {MAX_BYTES / 1e6:.0f} MB of text in one run. Split the table into several runs.",
     ))  # fmt: skip
