@@ -1,6 +1,7 @@
 """The kinds of array the core works with, and the one that is made most."""
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,3 +17,13 @@ def geometric(low: float, high: float, count: int) -> Array:
     found: Array = np.exp(math.log(low) + step * np.arange(count))
     found[0], found[-1] = low, high
     return found
+
+
+def alike(there: Flags) -> Iterator[tuple[Rows, Flags]]:
+    """The rows of (courses, n) that have the same points, and these points (n,): they share their design."""
+    of = np.zeros(len(there), dtype=np.intp)
+    if (there != there[:1]).any():
+        of = np.unique(np.packbits(there, axis=1), axis=0, return_inverse=True)[1].ravel()
+    for pattern in range(int(of.max(initial=-1)) + 1):
+        rows = np.flatnonzero(of == pattern)
+        yield rows, there[rows[0]]

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core import special
-from dosis.core.arrays import Array, Flags
+from dosis.core.arrays import Array, Flags, alike
 
 
 @dataclass(frozen=True)
@@ -71,13 +71,7 @@ def start_slopes(x: ArrayLike, y: ArrayLike, use: Flags | None = None) -> tuple[
     there = np.isfinite(ys) if use is None else np.isfinite(ys) & use
     slope, error = np.full(len(ys), np.nan), np.full(len(ys), np.nan)
     df = np.maximum(there.sum(axis=1) - 3, 0).astype(float)
-    # Courses with the same points share their design.
-    of = np.zeros(len(ys), dtype=int)
-    if (there != there[:1]).any():
-        of = np.unique(np.packbits(there, axis=1), axis=0, return_inverse=True)[1].ravel()
-    for pattern in range(int(of.max(initial=-1)) + 1):
-        rows = np.flatnonzero(of == pattern)
-        at = there[rows[0]]
+    for rows, at in alike(there):
         if np.count_nonzero(np.diff(xs[at])) < 3:
             continue
         t = (xs[at] - xs[at][0]) / (xs[at][-1] - xs[at][0])

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core import special
-from dosis.core.arrays import Array
+from dosis.core.arrays import Array, alike
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 
@@ -182,12 +182,8 @@ def bend_scores(x: Array, y: Array, degree: int = 2) -> Array:
     22.2). NaN where there are too few points to tell.
     """
     found = np.full(len(y), np.nan)
-    there = np.isfinite(y)
-    whole = there.all(axis=1)
-    if whole.any():
-        found[whole] = _scores(x, y[whole], degree)
-    for i in np.flatnonzero(~whole):
-        found[i] = _scores(x[there[i]], y[i : i + 1, there[i]], degree)[0]
+    for rows, at in alike(np.isfinite(y)):
+        found[rows] = _scores(x[at], y[rows][:, at], degree)
     return found
 
 
