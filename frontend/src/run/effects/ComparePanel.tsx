@@ -1,19 +1,27 @@
-/* Which series the others are compared with, of curves and of counts alike. */
+/* Which series, or which of the answers, the others are compared with. */
 import { useOpenRun } from "../state/open";
 import { ON_OFF, PickRow, useStep } from "../working/fields";
 
-export function ComparePanel({ kind }: { kind: "compare" | "compare_lethal" | "compare_relations" }) {
+interface CompareProps {
+  kind: "compare" | "compare_lethal" | "compare_relations" | "compare_rates";
+  /** What can be compared with; the series of the answers when it is not given. */
+  names?: readonly string[];
+  /** What a series without a name is called. */
+  unnamed?: string;
+}
+
+export function ComparePanel({ kind, names, unnamed = "All doses" }: CompareProps) {
   const { view } = useOpenRun();
   const { step, set } = useStep(kind);
-  const series = (view.revision.outcome.answers.rows ?? []).map((row) => row.series ?? "");
+  const known = names ?? (view.revision.outcome.answers.rows ?? []).map((row) => row.series ?? "");
   return (
     <>
-      {series.length > 1 && (
+      {known.length > 1 && (
         <PickRow
           says="The others are compared with"
           label="Compared with"
-          value={step.reference || series[0]!}
-          options={series.map((name) => ({ value: name, text: name || "All doses" }))}
+          value={step.reference || known[0]!}
+          options={known.map((name) => ({ value: name, text: name || unnamed }))}
           onChange={(reference) => set({ reference }, `Compare: against ${reference}`)}
         />
       )}

@@ -1,17 +1,15 @@
 /* A wall of small curves, one for each series: sorted by what is asked, and a click leads to the curve itself. */
 
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { memo, useMemo, useRef, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import type { AnswerRow, AnswerTable, Curve } from "../../api/schema";
 import { polyline } from "../../plot/path";
-import { useSize } from "../../plot/useSize";
 import { Segments } from "../../ui/Choice";
+import { Tiles } from "../../ui/Tiles";
 import { type Cell, cellAt, columnOf, NONE } from "../answers/table";
 import { useCurves } from "../state/curves";
 import { useOpenRun } from "../state/open";
 
 const CELL = { width: 172, height: 118 };
-const SLOTS = 32; // rows of tiles, more than any screen shows at once
 const PLOT = { left: 6, right: 166, top: 24, bottom: 96 };
 
 type Order = "plate" | "potency" | "quality" | "shape";
@@ -73,18 +71,9 @@ export function Wall({ onOpen }: { onOpen: () => void }) {
   const { curves, curve, chooseCurve } = useCurves();
   const { answers, level_unit } = view.revision.outcome;
   const [order, setOrder] = useState<Order>("plate");
-  const scroller = useRef<HTMLDivElement>(null);
-  const size = useSize(scroller);
   const tiles = useMemo(() => arranged(tilesOf(answers, curves), order), [answers, curves, order]);
   const frame = useMemo(() => frameOf(curves), [curves]);
   const exceptions = curves.filter((each) => each.own).length;
-  const across = Math.max(1, Math.floor((size.width || 1200) / CELL.width));
-  const rows = useVirtualizer({
-    count: Math.ceil(tiles.length / across),
-    getScrollElement: () => scroller.current,
-    estimateSize: () => CELL.height,
-    overscan: 3,
-  });
   return (
     <section aria-label="Wall of curves" className="flex min-h-0 flex-1 flex-col p-4">
       <div className="mb-2 flex items-center gap-4">
@@ -96,34 +85,21 @@ export function Wall({ onOpen }: { onOpen: () => void }) {
           ; click a curve to work on it.
         </span>
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto">
-        <ul style={{ height: rows.getTotalSize() }} className="relative">
-          {rows.getVirtualItems().flatMap((row) =>
-            tiles.slice(row.index * across, (row.index + 1) * across).map((tile, i) => (
-              <li
-                // A tile that scrolls out is drawn over with the next, which costs less than a new one.
-                key={`${row.index % SLOTS} ${i}`}
-                className="absolute"
-                style={{
-                  transform: `translate(${i * CELL.width}px, ${row.start}px)`,
-                  width: CELL.width,
-                  height: CELL.height,
-                }}
-              >
-                <SmallCurve
-                  tile={tile}
-                  frame={frame}
-                  chosen={tile.curve.key === curve.key}
-                  onOpen={() => {
-                    chooseCurve(tile.curve.key ?? "");
-                    onOpen();
-                  }}
-                />
-              </li>
-            )),
-          )}
-        </ul>
-      </div>
+      <Tiles
+        tiles={tiles}
+        cell={CELL}
+        draw={(tile) => (
+          <SmallCurve
+            tile={tile}
+            frame={frame}
+            chosen={tile.curve.key === curve.key}
+            onOpen={() => {
+              chooseCurve(tile.curve.key ?? "");
+              onOpen();
+            }}
+          />
+        )}
+      />
     </section>
   );
 }

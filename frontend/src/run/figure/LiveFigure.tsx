@@ -27,8 +27,6 @@ export function OfCurves({ onOther, heading }: { onOther?: () => void; heading?:
   const { view, room } = useOpenRun();
   const { curve, curves, chooseCurve } = useCurves();
   const look = room.figure;
-  const frame = useRef<HTMLDivElement>(null);
-  const size = useSize(frame);
   const [band, setBand] = useState<Band | null>("curve");
   const [residuals, setResiduals] = useState<Residuals | null>(look.residuals ? "raw" : null);
   const [bars, setBars] = useState<Bars>(look.bars?.first ?? "none");
@@ -105,31 +103,52 @@ export function OfCurves({ onOther, heading }: { onOther?: () => void; heading?:
           one of {curves.length}
         </p>
       )}
+      <Drawn limits={limits} onLimits={setLimits}>
+        {(width, height) => (
+          <Figure
+            width={width}
+            height={height}
+            band={band}
+            residuals={residuals}
+            log={log}
+            bars={bars}
+            singles={singles}
+            limits={limits}
+            onLimits={setLimits}
+            ruled={ruled}
+            ranged={ranged}
+          />
+        )}
+      </Drawn>
+    </>
+  );
+}
+
+interface DrawnProps {
+  limits: Limits;
+  onLimits: (limits: Limits) => void;
+  children: (width: number, height: number) => ReactNode;
+}
+
+/** The room that is left for a figure of the curve, with what is said where there is none, and the way out of a zoom. */
+export function Drawn({ limits, onLimits, children }: DrawnProps) {
+  const { room } = useOpenRun();
+  const { curve } = useCurves();
+  const frame = useRef<HTMLDivElement>(null);
+  const size = useSize(frame);
+  return (
+    <>
       {curve.problem && <p className="text-cinnabar">{curve.problem}</p>}
       <div ref={frame} className="relative min-h-0 flex-1">
         {(limits.x || limits.y) && (
-          <Button className="absolute top-1 right-2 z-10 text-sm" onClick={() => setLimits(WHOLE)}>
+          <Button className="absolute top-1 right-2 z-10 text-sm" onClick={() => onLimits(WHOLE)}>
             Show all
           </Button>
         )}
         {curve.points.length === 0 && !curve.brief ? (
-          <p className="grid h-full place-items-center text-graphite">{look.empty}</p>
+          <p className="grid h-full place-items-center text-graphite">{room.figure.empty}</p>
         ) : (
-          size.width > 0 && (
-            <Figure
-              width={size.width}
-              height={size.height}
-              band={band}
-              residuals={residuals}
-              log={log}
-              bars={bars}
-              singles={singles}
-              limits={limits}
-              onLimits={setLimits}
-              ruled={ruled}
-              ranged={ranged}
-            />
-          )
+          size.width > 0 && children(size.width, size.height)
         )}
       </div>
     </>

@@ -1,16 +1,14 @@
 /* Every course as a small picture with its window and its line; a click leads to the course itself. */
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { memo, useMemo, useRef, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import { useCourseLines } from "../../../api/hooks";
 import type { Curve, RunView } from "../../../api/schema";
 import { polyline } from "../../../plot/path";
-import { useSize } from "../../../plot/useSize";
 import { Pick, Segments } from "../../../ui/Choice";
+import { Tiles } from "../../../ui/Tiles";
 import { useCurves } from "../../state/curves";
 import { stepOf, useOpenRun } from "../../state/open";
 
 const CELL = { width: 148, height: 104 };
-const SLOTS = 40; // rows of tiles, more than any screen shows at once
 const PLOT = { left: 6, right: 142, top: 22, bottom: 96 };
 type Order = "plate" | "value";
 type Frame = "one" | "own";
@@ -37,8 +35,6 @@ export function CoursesWall({ onOpen }: { onOpen: () => void }) {
   const [asked, setAsked] = useState("");
   const quantity = quantities.find((each) => each.id === asked) ?? quantities[0];
   const { data } = useCourseLines(view.run.id, view.revision.number, madeOf(view));
-  const scroller = useRef<HTMLDivElement>(null);
-  const size = useSize(scroller);
   const lines = useMemo(() => new Map((data?.courses ?? []).map((each) => [each.key, each])), [data]);
   const tiles = useMemo(() => {
     const made: Tile[] = curves.map((each, i) => ({
@@ -51,16 +47,8 @@ export function CoursesWall({ onOpen }: { onOpen: () => void }) {
   }, [curves, lines, quantity, order]);
   const ends = useMemo(() => endsOf([...lines.values()]), [lines]);
   const plates = view.readings.plates ?? [];
-  const fits = Math.max(1, Math.floor((size.width || 1200) / CELL.width));
   // A plate of twelve columns or fewer stands as it is, where its columns fit.
-  const across =
-    plates.length === 1 && order === "plate" && plates[0]!.columns <= fits ? plates[0]!.columns : fits;
-  const rows = useVirtualizer({
-    count: Math.ceil(tiles.length / across),
-    getScrollElement: () => scroller.current,
-    estimateSize: () => CELL.height,
-    overscan: 3,
-  });
+  const columns = plates.length === 1 ? plates[0]!.columns : Number.POSITIVE_INFINITY;
   const window = part.kind === "rate" ? { lower: part.lower ?? null, upper: part.upper ?? null } : null;
   return (
     <section aria-label="All courses" className="flex min-h-0 flex-1 flex-col p-4">
@@ -94,36 +82,24 @@ export function CoursesWall({ onOpen }: { onOpen: () => void }) {
         />
         <span className="text-graphite">The window and its line on each; click a course to work on it.</span>
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto">
-        <ul style={{ height: rows.getTotalSize() }} className="relative">
-          {rows.getVirtualItems().flatMap((row) =>
-            tiles.slice(row.index * across, (row.index + 1) * across).map((tile, i) => (
-              <li
-                // A tile that scrolls out is drawn over with the next, which costs less than a new one.
-                key={`${row.index % SLOTS} ${i}`}
-                className="absolute"
-                style={{
-                  transform: `translate(${i * CELL.width}px, ${row.start}px)`,
-                  width: CELL.width,
-                  height: CELL.height,
-                }}
-              >
-                <SmallCourse
-                  tile={tile}
-                  ends={frames === "own" && tile.line ? endsOf([tile.line]) : ends}
-                  lower={window?.lower ?? null}
-                  upper={window?.upper ?? null}
-                  chosen={tile.curve.key === curve.key}
-                  onOpen={() => {
-                    chooseCurve(tile.curve.key ?? "");
-                    onOpen();
-                  }}
-                />
-              </li>
-            )),
-          )}
-        </ul>
-      </div>
+      <Tiles
+        tiles={tiles}
+        cell={CELL}
+        across={(fits) => (order === "plate" && columns <= fits ? columns : fits)}
+        draw={(tile) => (
+          <SmallCourse
+            tile={tile}
+            ends={frames === "own" && tile.line ? endsOf([tile.line]) : ends}
+            lower={window?.lower ?? null}
+            upper={window?.upper ?? null}
+            chosen={tile.curve.key === curve.key}
+            onOpen={() => {
+              chooseCurve(tile.curve.key ?? "");
+              onOpen();
+            }}
+          />
+        )}
+      />
     </section>
   );
 }

@@ -1,13 +1,11 @@
 /* The live figure of rates: the courses, what rates depend on, and the same drawn as a line for teaching. */
-import { useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import type { Curve } from "../../../api/schema";
-import { useSize } from "../../../plot/useSize";
-import { Button } from "../../../ui/Button";
 import { Pick, Segments } from "../../../ui/Choice";
 import { AxesMenu } from "../../figure/AxesMenu";
 import { RESIDUALS, type Residuals } from "../../figure/choices";
 import { FigureMenu } from "../../figure/FigureMenu";
-import { OfCurves, Tick } from "../../figure/LiveFigure";
+import { Drawn, OfCurves, Tick } from "../../figure/LiveFigure";
 import { type Limits, WHOLE } from "../../figure/limits";
 import { type Curves, CurvesContext, useCurves } from "../../state/curves";
 import { type OpenRun, OpenRunContext, useOpenRun } from "../../state/open";
@@ -38,10 +36,7 @@ export function RateFigure() {
 }
 
 function Courses({ heading }: { heading: React.ReactNode }) {
-  const { room } = useOpenRun();
   const { curve, curves, chooseCurve } = useCurves();
-  const frame = useRef<HTMLDivElement>(null);
-  const size = useSize(frame);
   const [band, setBand] = useState(false);
   const [residuals, setResiduals] = useState<Residuals | null>(null);
   const [limits, setLimits] = useState<Limits>(WHOLE);
@@ -72,28 +67,18 @@ function Courses({ heading }: { heading: React.ReactNode }) {
         />
         <FigureMenu limits={limits} log={null} />
       </div>
-      {curve.problem && <p className="text-cinnabar">{curve.problem}</p>}
-      <div ref={frame} className="relative min-h-0 flex-1">
-        {(limits.x || limits.y) && (
-          <Button className="absolute top-1 right-2 z-10 text-sm" onClick={() => setLimits(WHOLE)}>
-            Show all
-          </Button>
+      <Drawn limits={limits} onLimits={setLimits}>
+        {(width, height) => (
+          <CoursesFigure
+            width={width}
+            height={height}
+            band={band}
+            residuals={residuals}
+            limits={limits}
+            onLimits={setLimits}
+          />
         )}
-        {curve.points.length === 0 && !curve.brief ? (
-          <p className="grid h-full place-items-center text-graphite">{room.figure.empty}</p>
-        ) : (
-          size.width > 0 && (
-            <CoursesFigure
-              width={size.width}
-              height={size.height}
-              band={band}
-              residuals={residuals}
-              limits={limits}
-              onLimits={setLimits}
-            />
-          )
-        )}
-      </div>
+      </Drawn>
     </>
   );
 }

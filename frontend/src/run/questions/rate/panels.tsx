@@ -1,9 +1,10 @@
 /* The choices of the other steps: signal, blank, scale, rates, against level, checks. */
 import { Button } from "../../../ui/Button";
+import { ComparePanel } from "../../effects/ComparePanel";
 import { useOpenRun } from "../../state/open";
 import { CheckList } from "../../working/CheckList";
 import { Fitted } from "../../working/Fitted";
-import { DraftField, IntervalPick, NumberField, ON_OFF, PickRow, Row, useStep } from "../../working/fields";
+import { DraftField, IntervalPick, NumberField, PickRow, Row, useStep } from "../../working/fields";
 
 const WORDS = "w-[132px]";
 
@@ -311,31 +312,11 @@ export function AgainstPanel() {
 
 export function CompareRatesPanel() {
   const { view } = useOpenRun();
-  const { step, set } = useStep("compare_rates");
   const { answers, part } = view.revision.outcome;
   const against = part.kind === "rate" ? (part.against ?? []) : [];
   const names =
     against.length > 1 ? against.map((each) => each.key ?? "") : (answers.rows ?? []).map((row) => row.name);
-  return (
-    <>
-      {names.length > 1 && (
-        <PickRow
-          says="The others are compared with"
-          label="Compared with"
-          value={step.reference || names[0]!}
-          options={names.map((name) => ({ value: name, text: name || "all" }))}
-          onChange={(reference) => set({ reference }, `Compare: against ${reference}`)}
-        />
-      )}
-      <PickRow
-        says="This step is"
-        label="Compare step"
-        value={step.on ? "on" : "off"}
-        options={ON_OFF}
-        onChange={(on) => set({ on: on === "on" }, `Compare: ${on}`)}
-      />
-    </>
-  );
+  return <ComparePanel kind="compare_rates" names={names} unnamed="all" />;
 }
 
 export function RateChecksPanel() {
