@@ -59,11 +59,14 @@ def first_order(time: ArrayLike, value: ArrayLike, *, to_zero: bool = False, lev
     return FirstOrder(rate.estimate, interval, math.log(2) / rate.estimate, turned, result)
 
 
-def isosbestic_points(wavelength: ArrayLike, values: ArrayLike, *, tolerance: float = 0.02) -> list[float]:
-    """Wavelengths at which all scans have the same value.
+def isosbestic_points(
+    wavelength: ArrayLike, values: ArrayLike, *, tolerance: float = 0.02, least: float = 0.05
+) -> list[float]:
+    """Wavelengths at which all scans have the same value while it changes on either side.
 
     Candidates are where the first and the last scan cross; one is kept when the spread (SD) of all scans there is at
-    most `tolerance` of the largest spread anywhere.
+    most `tolerance` of the largest spread anywhere, and their mean at least `least` of the highest: where nothing
+    absorbs, scans cross by noise alone. Crossings with next to no change between them are one, at their middle.
 
     Parameters
     ----------
@@ -78,11 +81,21 @@ def isosbestic_points(wavelength: ArrayLike, values: ArrayLike, *, tolerance: fl
         raise ValueError("An isosbestic point needs at least 2 scans.")
     pairs = [scan(wavelength, each) for each in many]
     x, scans = pairs[0][0], np.stack([y for _, y in pairs])
-    gap, largest = scans[-1] - scans[0], float(scans.std(axis=0).max())
+    gap, spread, mean = scans[-1] - scans[0], scans.std(axis=0), scans.mean(axis=0)
+    largest = float(spread.max())
     if largest == 0:
         return []
     found = [float(x[i]) for i in np.flatnonzero(gap == 0)]
     for i in np.flatnonzero(gap[:-1] * gap[1:] < 0):
         found.append(float(x[i] - gap[i] * (x[i + 1] - x[i]) / (gap[i + 1] - gap[i])))
-    spread = [float(np.std([np.interp(at, x, y) for y in scans])) for at in found]
-    return sorted(at for at, sd in zip(found, spread, strict=True) if sd <= tolerance * largest)
+    kept: list[list[float]] = []
+    for at in sorted(found):
+        at_it = np.array([np.interp(at, x, y) for y in scans])
+        if float(at_it.std()) > tolerance * largest or float(at_it.mean()) < least * float(mean.max()):
+            continue
+        between = (x > kept[-1][-1]) & (x < at) if kept else np.zeros(x.size, dtype=bool)
+        if kept and not (between.any() and float(spread[between].max()) > 2 * tolerance * largest):
+            kept[-1].append(at)
+        else:
+            kept.append([at])
+    return [sum(each) / len(each) for each in kept]

@@ -1,7 +1,8 @@
-"""Corrections of a scan: a baseline, scattered light, noise."""
+"""Corrections of a scan: a baseline, and scattered light."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,20 +10,6 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
 from dosis.core.spectra.scan import scan
-
-
-def baseline(wavelength: ArrayLike, value: ArrayLike, first: float, second: float) -> tuple[Array, Array]:
-    """Wavelengths and values less the straight line through the scan at two wavelengths.
-
-    Raises
-    ------
-    ValueError : for wavelengths outside the scan, or the same twice.
-    """
-    x, y = scan(wavelength, value)
-    if first == second or not (x[0] <= min(first, second) and max(first, second) <= x[-1]):
-        raise ValueError(f"A baseline needs two different wavelengths within {x[0]:g} to {x[-1]:g}.")
-    a, b = np.interp([first, second], x, y)
-    return x, y - (a + (b - a) * (x - first) / (second - first))
 
 
 @dataclass(frozen=True)
@@ -58,36 +45,34 @@ def scatter(wavelength: ArrayLike, value: ArrayLike, low: float, high: float) ->
     return Scatter(x, y - lost, lost, float(np.exp(height)), float(-slope))
 
 
-def smooth(value: ArrayLike, window: int = 7, degree: int = 2, derivative: int = 0, spacing: float = 1.0) -> Array:
-    """Savitzky–Golay smoothing of evenly spaced values (Savitzky & Golay 1964, Anal. Chem. 36, 1627).
-
-    At the ends the polynomial of the outermost window is used, so that nothing is lost or invented.
+def polynomial_baseline(
+    wavelength: ArrayLike, values: ArrayLike, windows: Sequence[tuple[float, float]], degree: int = 1
+) -> tuple[Array, Array]:
+    """A polynomial through the points of the windows, where nothing absorbs, by least squares; taken off everywhere.
 
     Parameters
     ----------
-    value : (n,); window : odd number of points; degree : of the polynomial; derivative : its order, in units of
-        1/spacing to that order.
+    wavelength : (n,) rising. values : (scans, n). windows : ends of each, both inside.
+
+    Returns
+    -------
+    Values less their baseline, and the baselines, (scans, n) both.
 
     Raises
     ------
-    ValueError : for an even window, one longer than the scan, or a degree the window cannot carry.
+    ValueError : when fewer points lie in the windows than the polynomial has coefficients.
     """
-    y = np.atleast_1d(np.asarray(value, dtype=float))
-    if window % 2 == 0 or window < 3:
-        raise ValueError(f"The window must be an odd number of points, at least 3; here it is {window}.")
-    if window > y.size:
-        raise ValueError(f"The window of {window} points is longer than the scan of {y.size}.")
-    if not 0 <= derivative <= degree < window:
-        raise ValueError(f"A window of {window} points carries a degree from {derivative} to {window - 1}.")
-    reach = window // 2
-    offsets = np.arange(-reach, reach + 1, dtype=float)
-    powers = np.vander(offsets, degree + 1, increasing=True)
-    fitted = np.linalg.pinv(powers)  # polynomial coefficients from the values of a window
-    factor = float(np.prod(np.arange(1, derivative + 1))) / spacing**derivative
-    result = np.empty_like(y)
-    result[reach : y.size - reach] = factor * np.convolve(y, fitted[derivative][::-1], mode="valid")
-    for first, places in ((0, range(reach)), (y.size - window, range(y.size - reach, y.size))):
-        polynomial = np.polynomial.Polynomial(fitted @ y[first : first + window])
-        for place in places:
-            result[place] = polynomial.deriv(derivative)(place - first - reach) / spacing**derivative
-    return result
+    x, y = np.asarray(wavelength, dtype=float), np.atleast_2d(np.asarray(values, dtype=float))
+    inside = np.zeros(x.size, dtype=bool)
+    for low, high in windows:
+        inside |= (x >= min(low, high)) & (x <= max(low, high))
+    if inside.sum() <= degree:
+        raise ValueError(
+            f"A baseline of degree {degree} needs at least {degree + 1} points of the scan in its windows; there are "
+            f"{int(inside.sum())}."
+        )
+    middle, half = (x[0] + x[-1]) / 2, max((x[-1] - x[0]) / 2, np.finfo(float).tiny)
+    powers = np.vander((x - middle) / half, degree + 1, increasing=True)
+    coefficients = np.linalg.lstsq(powers[inside], y[:, inside].T, rcond=None)[0]
+    under: Array = (powers @ coefficients).T
+    return y - under, under

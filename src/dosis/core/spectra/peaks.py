@@ -1,4 +1,4 @@
-"""What is read off a scan: its maxima, its value at a wavelength, its area."""
+"""What is read off a scan: its highest point, its value at a wavelength, its area."""
 
 from __future__ import annotations
 
@@ -20,39 +20,30 @@ class Peak:
     prominence: float
 
 
-def maxima(wavelength: ArrayLike, value: ArrayLike, *, least_prominence: float = 0.0) -> list[Peak]:
-    """Every maximum inside the scan, the highest first, refined by a parabola through three points.
-
-    A flat top counts once, at its middle. The ends of the scan are not maxima.
-    """
-    x, y = scan(wavelength, value, 3)
-    found = []
-    start = 1
-    while start < x.size - 1:
-        stop = start
-        while stop < x.size - 2 and y[stop + 1] == y[start]:
-            stop += 1
-        if y[start] > y[start - 1] and y[stop] > y[stop + 1]:
-            at, height = _vertex(x, y, start) if start == stop else (float((x[start] + x[stop]) / 2), float(y[start]))
-            prominence = height - _valley(y, start, stop)
-            if prominence >= least_prominence:
-                found.append(Peak(at, height, prominence))
-        start = stop + 1
-    return sorted(found, key=lambda peak: -peak.value)
-
-
 def highest(wavelength: ArrayLike, value: ArrayLike) -> Peak:
     """The highest point of the scan: a maximum inside, or an end where the scan is highest there."""
     x, y = scan(wavelength, value, 1)
     top = int(np.argmax(y))
     if 0 < top < x.size - 1 and y[top] > y[top - 1] and y[top] > y[top + 1]:
-        at, height = _vertex(x, y, top)
+        at, height = vertex(x, y, top)
         return Peak(at, height, height - _valley(y, top, top))
     return Peak(float(x[top]), float(y[top]), float(y[top] - y.min()))
 
 
-def _vertex(x: Array, y: Array, i: int) -> tuple[float, float]:
-    """Top of the parabola through a point and its neighbors, which need not be evenly spaced."""
+def vertex(x: Array, y: Array, i: int) -> tuple[float, float]:
+    """Top of the parabola through a point and its neighbors, which need not be evenly spaced; of a flat top its middle.
+
+    Returns
+    -------
+    Where it is, and how high.
+    """
+    if y[i + 1] == y[i] or y[i - 1] == y[i]:
+        first, last = i, i
+        while y[first - 1] == y[i] and first > 1:
+            first -= 1
+        while y[last + 1] == y[i] and last < y.size - 2:
+            last += 1
+        return float((x[first] + x[last]) / 2), float(y[i])
     left, right = x[i - 1] - x[i], x[i + 1] - x[i]
     down_left, down_right = y[i - 1] - y[i], y[i + 1] - y[i]
     bend = (down_left / left - down_right / right) / (left - right)

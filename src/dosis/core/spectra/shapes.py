@@ -1,0 +1,89 @@
+"""All peaks of a scan above a prominence, each with its width and its area."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from dosis.core.arrays import Array, Rows
+from dosis.core.spectra.peaks import vertex
+from dosis.core.spectra.scan import scan
+
+
+@dataclass(frozen=True, slots=True)
+class PeakShape:
+    """A peak: where its parabola has its top and how high, how far it stands out, and how wide and large it is.
+
+    prominence : height above the higher of the valleys at its sides. left, right : where it has half its prominence,
+    `width` between them. area : between its feet, the lowest points toward the next peak that is listed, above the line
+    that joins these.
+    """
+
+    wavelength: float
+    value: float
+    prominence: float
+    left: float
+    right: float
+    width: float
+    area: float
+    foot_left: float
+    foot_right: float
+
+
+def peaks_of(
+    wavelength: ArrayLike, value: ArrayLike, least_prominence: float, low: float | None = None,
+    high: float | None = None,
+) -> list[PeakShape]:  # fmt: skip
+    """Every peak with its top in the window whose prominence is at least that, in the order of the wavelengths.
+
+    A flat top counts once, at its middle; the ends of the scan are no peaks. Prominence and width are taken over the
+    whole scan, so that a window does not change them.
+
+    Raises
+    ------
+    ValueError : as `scan`.
+    """
+    x, y = scan(wavelength, value, 3)
+    tops, heights, lefts, rights = _standing_out(y, least_prominence)
+    at = np.arange(x.size, dtype=float)
+    feet = _feet(y, tops)
+    found = []
+    for k, i in enumerate(tops):
+        top, height = vertex(x, y, int(i))
+        if (low is not None and top < low) or (high is not None and top > high):
+            continue
+        left, right = float(np.interp(lefts[k], at, x)), float(np.interp(rights[k], at, x))
+        a, b = feet[k], feet[k + 1]
+        found.append(PeakShape(
+            top, height, float(heights[k]), left, right, right - left, _above_its_feet(x, y, a, b), float(x[a]),
+            float(x[b]),
+        ))  # fmt: skip
+    return found
+
+
+def _standing_out(y: Array, least: float) -> tuple[Rows, Array, Array, Array]:
+    """Indices of the peaks, their prominences, and where they have half of it, in places of the scan."""
+    from scipy.signal import find_peaks  # imported when it is needed: it takes longer than the core
+
+    # None that stands out so far lies lower; looking at how far costs more than at how high.
+    lowest = float(y.min()) + least if least > 0 else None
+    tops, found = find_peaks(y, height=lowest, prominence=max(least, 0.0), width=0, rel_height=0.5)
+    return tops, found["prominences"], found["left_ips"], found["right_ips"]
+
+
+def _feet(y: Array, tops: Rows) -> list[int]:
+    """The lowest points before, between and after the peaks."""
+    edges = [0, *(int(i) for i in tops), y.size - 1]
+    return [a + int(np.argmin(y[a : b + 1])) for a, b in itertools.pairwise(edges)]
+
+
+def _above_its_feet(x: Array, y: Array, a: int, b: int) -> float:
+    if b <= a:
+        return 0.0
+    inside, along = x[a : b + 1], y[a : b + 1]
+    line = y[a] + (y[b] - y[a]) * (inside - x[a]) / (x[b] - x[a])
+    over = along - line
+    return float((np.diff(inside) * (over[1:] + over[:-1])).sum() / 2)
