@@ -105,7 +105,7 @@ def doses(page: Page) -> None:
 
 
 def courses(page: Page) -> None:
-    """Courses with their lines, and a kinetic plate colored by its rates beside the wall of its wells."""
+    """Courses with their lines, a kinetic plate colored by its rates beside the wall of its wells, and scans."""
     page.goto("/studies/1")
     page.get_by_role("link", name="Phosphatase at six levels").click()
     page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
@@ -115,6 +115,10 @@ def courses(page: Page) -> None:
     page.get_by_role("link", name="Phosphatase plate, eight temperatures").click()
     page.get_by_role("tab", name="Wall").click()
     take(page, "kinetic-plate")
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Phycoerythrin fading, scans").click()
+    page.locator("path[data-scan]").first.wait_for()
+    take(page, "spectrum")
 
 
 def printed(page: Page) -> None:

@@ -16,7 +16,7 @@ MOST = 5
 PLAIN = {
     "dose and five compounds": "5 of 5 series",
     "time and five trials": "in 5 courses",
-    "wavelength and seven scans": "7 of 7 series have a curve",
+    "wavelength and seven scans": "in 7 scans",
     "temperature and rate in triplicate": "Line through 21 points",
     "an error column": "Line through 4 points",
     "two series, each with its SD": "2 of 2 series have a curve",

@@ -83,9 +83,9 @@ def test_what_each_reads_is_understood() -> None:
     assert [c.name for c in plate.channels] == ["450 nm", "620 nm"]
     assert [r.meaning.value for r in plate.readings].count("above") == 1
     scan = understand(table(Spectrophotometer(Clock())))
-    assert scan.readings is not None and len(scan.readings.readings) == 6 * 61
-    assert scan.understanding.asks == "relation" and scan.layout.level.unit == "nm"
-    assert sorted({group.series for group in scan.layout.groups}) == [f"Cuvette {i}" for i in range(1, 7)]
+    assert scan.readings is not None and scan.readings.recording.y.shape == (6, 61)
+    assert scan.understanding.asks == "spectrum" and scan.readings.axis.quantity.unit == "nm"
+    assert [group.name for group in scan.layout.groups] == [f"Cuvette {i}" for i in range(1, 7)]
     trace = understand(table(VoltageLogger(Clock())))
     assert trace.readings is not None and trace.layout is not None and trace.readings.recording is not None
     assert trace.readings.recording.y.shape == (2, 201)

@@ -101,7 +101,7 @@ def test_times_that_go_back_are_put_in_order_and_a_time_that_is_none_is_said() -
     text = "Time (s)\tA\n30\t3\n10\t1\n\t9\n20\t2\n0\t0"
     intake, readings, _ = of(text, question="rate")
     assert readings.curves.x.tolist() == [0, 10, 20, 30] and readings.curves.y[0].tolist() == [0, 1, 2, 3]
-    assert "without_time" in looks(intake)
+    assert "without_place" in looks(intake)
 
 
 def test_cells_that_are_no_numbers_are_gaps_and_are_said() -> None:

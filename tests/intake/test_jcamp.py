@@ -71,15 +71,17 @@ def test_a_block_becomes_a_table_of_its_own_axis() -> None:
     assert intake.readings is not None and [r.value for r in intake.readings.readings] == [0.1, 0.25, 0.3, 0.12]
 
 
-def test_blocks_of_one_axis_are_series_and_of_others_pairs() -> None:
+def test_blocks_of_one_axis_are_columns_and_of_others_have_gaps() -> None:
     one = BLOCK.format(title="Marsh", last=430, n=4, y="100 250 300 120")
     two = BLOCK.format(title="Pier", last=430, n=4, y="90 200 260 100")
     linked = f"##TITLE= Both\n##DATA TYPE= LINK\n##BLOCKS= 2\n{one}{two}##END=\n"
-    assert jcamp_grid(linked)[0] == ["Wavelength (nm)", "Marsh", "Pier"]
+    assert jcamp_grid(linked)[1] == ["Wavelength (nm)", "Marsh", "Pier"]
     longer = BLOCK.format(title="Pier", last=440, n=4, y="90 200 260 100")
     grid = jcamp_grid(one + longer)
-    assert grid[0] == ["Wavelength (nm)", "Marsh", "Wavelength (nm)", "Pier"]
-    assert grid[4] == ["430", "0.12", "440", "0.1"]
+    assert grid[1] == ["Wavelength (nm)", "Marsh", "Pier"]
+    assert grid[2] == ["400", "0.1", "0.09"] and grid[-1] == ["440", "", "0.1"]
+    with pytest.raises(IntakeError, match="not along one axis"):
+        jcamp_grid(one + two.replace("NANOMETERS", "1/CM"))
 
 
 def test_fewer_points_than_told_are_said() -> None:
@@ -107,13 +109,13 @@ def test_ntuples_are_a_series_a_page() -> None:
 ##END=
 """
     assert jcamp_grid(text) == [
-        ["Wavelength (nm)", "Decay T=0", "Decay T=60"], ["300", "0.1", "0.05"], ["310", "0.2", "0.1"],
-        ["320", "0.3", "0.15"],
+        ["Absorbance"], ["Wavelength (nm)", "Decay T=0 s", "Decay T=60 s"],
+        ["300", "0.1", "0.05"], ["310", "0.2", "0.1"], ["320", "0.3", "0.15"],
     ]  # fmt: skip
 
 
 def test_points_are_read_in_pairs_and_what_has_none_is_refused() -> None:
     text = "##TITLE= Peaks\n##XUNITS= 1/CM\n##YUNITS= ABSORBANCE\n##XYPOINTS= (XY..XY)\n900.5, 0.1; 910, 0.2\n##END=\n"
-    assert jcamp_grid(text) == [["Wavenumber (1/cm)", "Peaks"], ["900.5", "0.1"], ["910", "0.2"]]
+    assert jcamp_grid(text) == [["Absorbance"], ["Wavenumber (1/cm)", "Peaks"], ["900.5", "0.1"], ["910", "0.2"]]
     with pytest.raises(IntakeError, match="no table of data"):
         jcamp_grid("##TITLE= Nothing\n##END=\n")

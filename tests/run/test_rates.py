@@ -11,6 +11,7 @@ from dosis.intake.understanding import Choices
 from dosis.run.changes import Change, Exclude, Include, SetQuestion, SetStep
 from dosis.run.changing import changed
 from dosis.run.curves.ends import Range
+from dosis.run.curves.thinning import thinned
 from dosis.run.evaluate import evaluate, look_at_courses, look_at_curve, look_at_equation, look_at_working
 from dosis.run.layout import Layout
 from dosis.run.method import Method
@@ -31,7 +32,6 @@ from dosis.run.questions.rate.part import RatePart
 from dosis.run.questions.rate.rates import RatesStep
 from dosis.run.questions.rate.scale import Measured, ScaleStep
 from dosis.run.questions.rate.signal import CourseSignalStep
-from dosis.run.questions.rate.thinning import thinned
 from dosis.run.readings import Readings
 from dosis.run.steps.step import Step
 from tests.conftest import reference

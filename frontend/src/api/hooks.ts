@@ -62,6 +62,31 @@ export function useCourseLines(run: number, revision: number, made: string) {
   });
 }
 
+interface Wanted {
+  points: number;
+  ends: readonly [number, number] | null;
+  stage: string;
+}
+
+/** Scans as lines of so many points between two ends; as they stood before a step where one is named. */
+export function useScanLines(run: number, revision: number, { points, ends, stage }: Wanted) {
+  return useQuery({
+    queryKey: ["scans", run, revision, points, ends, stage],
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+    placeholderData: (previous, query) => (query?.queryKey[1] === run ? previous : undefined),
+    queryFn: () =>
+      answer(
+        api.GET("/api/runs/{id}/revisions/{number}/courses", {
+          params: {
+            path: { id: run, number: revision },
+            query: { points, stage, ...(ends && { lower: ends[0], upper: ends[1] }) },
+          },
+        }),
+      ),
+  });
+}
+
 /** One course between two ends, finer than it is drawn as a whole; nothing until it is asked for. */
 export function useCourseDetail(
   run: number,

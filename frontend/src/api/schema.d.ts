@@ -132,6 +132,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/handed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hand On
+         * @description A run of what was read in this one, such as a standard curve of scans at one wavelength.
+         */
+        post: operations["hand_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}": {
         parameters: {
             query?: never;
@@ -1312,6 +1332,32 @@ export interface components {
             spike_of?: string | null;
         };
         /**
+         * AtStep
+         * @description places : where values are read off. areas : between which places. ratios : of values at two places.
+         */
+        AtStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "at";
+            /**
+             * Places
+             * @default []
+             */
+            places: number[];
+            /**
+             * Areas
+             * @default []
+             */
+            areas: components["schemas"]["Range"][];
+            /**
+             * Ratios
+             * @default []
+             */
+            ratios: components["schemas"]["Ratio"][];
+        };
+        /**
          * Axes
          * @description Both axes, and how they are drawn.
          */
@@ -1559,6 +1605,41 @@ export interface components {
          */
         CellMark: "number" | "unit" | "above" | "below" | "missing" | "odd" | "text" | "label" | "name";
         /**
+         * ChangeStep
+         * @description of : what is followed, the value at a place, that of each scan's highest point, or an area. at : the place; where
+         *     it is open, that of the highest point of all. order : of the change over time; "best" is the one with the
+         *     lowest AICc of all series together. tolerance : how far scans may lie apart where they meet, as a share of how far
+         *     they lie apart at most.
+         */
+        ChangeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change";
+            /**
+             * Of
+             * @default at
+             * @enum {string}
+             */
+            of: "at" | "peak" | "area";
+            /** At */
+            at?: number | null;
+            /** @default {} */
+            window: components["schemas"]["Range"];
+            /**
+             * Order
+             * @default best
+             * @enum {string}
+             */
+            order: "best" | "zero" | "first" | "first_plateau" | "off";
+            /**
+             * Tolerance
+             * @default 0.02
+             */
+            tolerance: number;
+        };
+        /**
          * Changed
          * @description One thing that is not the same: what, and how it stood before and after; empty where it was not there.
          */
@@ -1692,7 +1773,7 @@ export interface components {
             /** Zero Level */
             zero_level?: number | null;
             /** Question */
-            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate") | null;
+            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum") | null;
             /**
              * Edits
              * @default []
@@ -1811,6 +1892,51 @@ export interface components {
             y_name: string;
             /** Y Unit */
             y_unit?: string | null;
+        };
+        /**
+         * CombineStep
+         * @description replicates : "mean" averages scans of one name, "each" keeps them apart. against : the name of the scan that all
+         *     others are held against, `how`: less it, or divided by it. normalize : so that each has the value `to` at its
+         *     highest point in the window, as its area there, or at the place `at`.
+         */
+        CombineStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combine";
+            /**
+             * Replicates
+             * @default mean
+             * @enum {string}
+             */
+            replicates: "mean" | "each";
+            /**
+             * Against
+             * @default
+             */
+            against: string;
+            /**
+             * How
+             * @default minus
+             * @enum {string}
+             */
+            how: "minus" | "divided";
+            /**
+             * Normalize
+             * @default none
+             * @enum {string}
+             */
+            normalize: "none" | "peak" | "area" | "at";
+            /** @default {} */
+            window: components["schemas"]["Range"];
+            /** At */
+            at?: number | null;
+            /**
+             * To
+             * @default 1
+             */
+            to: number;
         };
         /**
          * CompareLethalStep
@@ -1955,6 +2081,41 @@ export interface components {
              * @default
              */
             problem: string;
+        };
+        /**
+         * CorrectStep
+         * @description blank : whether the mean of the blank scans is subtracted. baseline : through the points of the windows, where
+         *     nothing absorbs, its mean ("offset"), a straight line, or a polynomial of that degree. scatter : where nothing
+         *     absorbs, so that light lost there is scattered, c·λ⁻ⁿ.
+         */
+        CorrectStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "correct";
+            /**
+             * Blank
+             * @default true
+             */
+            blank: boolean;
+            /**
+             * Baseline
+             * @default none
+             * @enum {string}
+             */
+            baseline: "none" | "offset" | "line" | "polynomial";
+            /**
+             * Windows
+             * @default []
+             */
+            windows: components["schemas"]["Range"][];
+            /**
+             * Degree
+             * @default 2
+             */
+            degree: number;
+            scatter?: components["schemas"]["Range"] | null;
         };
         /**
          * CountsStep
@@ -3045,6 +3206,19 @@ export interface components {
             shown_cv: string;
         };
         /**
+         * HandOn
+         * @description What is handed on to a new run: what was read at a place of the axis, or of what is followed where it is open.
+         */
+        HandOn: {
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Place */
+            place?: number | null;
+        };
+        /**
          * Include
          * @description Take excluded readings in again.
          */
@@ -3365,14 +3539,39 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"])[];
             /**
              * Question
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
             figure?: components["schemas"]["FigureLook"] | null;
+        };
+        /**
+         * MixtureStep
+         * @description Scans as sums of the references, by least squares over the window, wherever there are references.
+         *
+         *     not_negative : no component below zero. constant : a level that is the same everywhere, besides.
+         */
+        MixtureStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mixture";
+            /** @default {} */
+            window: components["schemas"]["Range"];
+            /**
+             * Not Negative
+             * @default false
+             */
+            not_negative: boolean;
+            /**
+             * Constant
+             * @default false
+             */
+            constant: boolean;
         };
         /**
          * ModelChoice
@@ -3719,7 +3918,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
         };
         /**
          * OtherRun
@@ -3776,7 +3975,7 @@ export interface components {
              */
             layout: components["schemas"]["Remark"][];
             /** Part */
-            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"] | components["schemas"]["RatePart"];
+            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"] | components["schemas"]["RatePart"] | components["schemas"]["SpectrumPart"];
             /** Working */
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
@@ -3871,6 +4070,28 @@ export interface components {
         PastedList: {
             /** Text */
             text: string;
+        };
+        /**
+         * PeaksStep
+         * @description window : in which they are looked for. prominence : how far a peak stands out from the valleys at its sides, in
+         *     units of y, to be listed; where it is open, a twentieth of the greatest scan's range and six times its noise.
+         *     picked : places whose nearest peak is read off in every scan, whatever its prominence.
+         */
+        PeaksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "peaks";
+            /** @default {} */
+            window: components["schemas"]["Range"];
+            /** Prominence */
+            prominence?: number | null;
+            /**
+             * Picked
+             * @default []
+             */
+            picked: number[];
         };
         /**
          * PlaceSignal
@@ -4226,6 +4447,16 @@ export interface components {
              * @default 0.95
              */
             level: number;
+        };
+        /**
+         * Ratio
+         * @description The value at one place over that at another.
+         */
+        Ratio: {
+            /** Over */
+            over: number;
+            /** Under */
+            under: number;
         };
         /**
          * ReadBackStep
@@ -4649,7 +4880,7 @@ export interface components {
         };
         /**
          * RunHead
-         * @description What a run is called and where it belongs.
+         * @description What a run is called and where it belongs; which run it was handed on from, and which were handed on from it.
          */
         RunHead: {
             /** Id */
@@ -4667,6 +4898,12 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
+            came_from?: components["schemas"]["Found"] | null;
+            /**
+             * Led To
+             * @default []
+             */
+            led_to: components["schemas"]["Found"][];
         };
         /**
          * RunView
@@ -4785,6 +5022,111 @@ export interface components {
             positive: boolean;
         };
         /**
+         * ScanChecksStep
+         * @description Thresholds.
+         *
+         *     noise : of the noise over the range of a scan. saturation : absorbance as read from which too little light is left;
+         *     open, where none is looked for. baseline : how far from zero the lowest stretch of a scan may lie, as a share of its
+         *     range.
+         */
+        ScanChecksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scan_checks";
+            /**
+             * Noise
+             * @default 0.02
+             */
+            noise: number;
+            /**
+             * Saturation
+             * @default 2
+             */
+            saturation: number | null;
+            /**
+             * Baseline
+             * @default 0.05
+             */
+            baseline: number;
+        };
+        /**
+         * ScanMarks
+         * @description What is marked on one scan; `place` is that of its level among all levels, from 0 to 1, for its color; below it
+         *     without a level.
+         *
+         *     residual : of a mixture, what is left of the scan once its components are taken off, thinned.
+         */
+        ScanMarks: {
+            /** Key */
+            key: string;
+            /** Reading */
+            reading: number;
+            /** Group */
+            group: string;
+            /** Role */
+            role: string;
+            /** Place */
+            place: number;
+            /**
+             * Peaks
+             * @default []
+             */
+            peaks: components["schemas"]["ScanPeak"][];
+            /**
+             * Rest X
+             * @default []
+             */
+            rest_x: number[];
+            /**
+             * Rest Y
+             * @default []
+             */
+            rest_y: number[];
+        };
+        /**
+         * ScanPeak
+         * @description A place to be marked on a scan: where, how high, and as it is shown.
+         */
+        ScanPeak: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Shown */
+            shown: string;
+            /**
+             * Highest
+             * @default false
+             */
+            highest: boolean;
+        };
+        /**
+         * ScanSignalStep
+         * @description convert : "absorbance" of transmittance, −log10(T); "transmittance", in percent, of absorbance. axis : in which
+         *     unit the scans are drawn and read off.
+         */
+        ScanSignalStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scan_signal";
+            /**
+             * Convert
+             * @default as read
+             * @enum {string}
+             */
+            convert: "as read" | "absorbance" | "transmittance";
+            /**
+             * Axis
+             * @default as read
+             * @enum {string}
+             */
+            axis: "as read" | "nm" | "1/cm";
+        };
+        /**
          * Series
          * @description All series. `own` : those that differ, in the order in which they are drawn and listed.
          *
@@ -4899,7 +5241,7 @@ export interface components {
              * Question
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
         };
         /**
          * SetStep
@@ -4912,7 +5254,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"];
         };
         /**
          * Setting
@@ -4998,6 +5340,34 @@ export interface components {
             tables: components["schemas"]["Lookup"][];
         };
         /**
+         * SmoothStep
+         * @description A polynomial of that degree through every window of so many points, odd; 0 points leave scans as they are.
+         *
+         *     derivative : of which order is drawn and read off in place of the scan itself.
+         */
+        SmoothStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smooth";
+            /**
+             * Points
+             * @default 0
+             */
+            points: number;
+            /**
+             * Degree
+             * @default 2
+             */
+            degree: number;
+            /**
+             * Derivative
+             * @default 0
+             */
+            derivative: number;
+        };
+        /**
          * SourceFile
          * @description A file as it came.
          */
@@ -5019,6 +5389,73 @@ export interface components {
             lower: number;
             /** Upper */
             upper: number;
+        };
+        /**
+         * SpectrumPart
+         * @description scans : in the order of the curves. places : where values are read off in all. window : of the peaks.
+         *
+         *     followed, followed_at : whose change is followed, and where. changes : its curves, by series; timed : whether levels
+         *     are times. isosbestic : where scans meet. taken_off : whether anything has been done to the scans since they were
+         *     read, so that before and after differ.
+         */
+        SpectrumPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spectrum";
+            /**
+             * Scans
+             * @default []
+             */
+            scans: components["schemas"]["ScanMarks"][];
+            /**
+             * Places
+             * @default []
+             */
+            places: number[];
+            /**
+             * X Label
+             * @default
+             */
+            x_label: string;
+            /**
+             * Y Label
+             * @default
+             */
+            y_label: string;
+            /**
+             * Level Label
+             * @default
+             */
+            level_label: string;
+            /**
+             * Followed
+             * @default
+             */
+            followed: string;
+            /** Followed At */
+            followed_at?: number | null;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Curve"][];
+            /**
+             * Timed
+             * @default false
+             */
+            timed: boolean;
+            /**
+             * Isosbestic
+             * @default []
+             */
+            isosbestic: number[];
+            /**
+             * Stages
+             * @default []
+             */
+            stages: string[];
         };
         /**
          * Spot
@@ -5362,7 +5799,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            asks: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
+            asks: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
             /**
              * Why
              * @default
@@ -5373,7 +5810,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
             /**
              * Kinds
              * @default []
@@ -5668,6 +6105,7 @@ export type AskWorked = components['schemas']['AskWorked'];
 export type Asked = components['schemas']['Asked'];
 export type Assign = components['schemas']['Assign'];
 export type AssignWells = components['schemas']['AssignWells'];
+export type AtStep = components['schemas']['AtStep'];
 export type Axes = components['schemas']['Axes'];
 export type Axis = components['schemas']['Axis'];
 export type AxisLook = components['schemas']['AxisLook'];
@@ -5679,6 +6117,7 @@ export type Cell = components['schemas']['Cell'];
 export type CellChoice = components['schemas']['CellChoice'];
 export type CellEdit = components['schemas']['CellEdit'];
 export type CellMark = components['schemas']['CellMark'];
+export type ChangeStep = components['schemas']['ChangeStep'];
 export type Changed = components['schemas']['Changed'];
 export type Check = components['schemas']['Check'];
 export type ChecksStep = components['schemas']['ChecksStep'];
@@ -5691,6 +6130,7 @@ export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnLook = components['schemas']['ColumnLook'];
 export type ColumnProblem = components['schemas']['ColumnProblem'];
 export type ColumnsStep = components['schemas']['ColumnsStep'];
+export type CombineStep = components['schemas']['CombineStep'];
 export type CompareLethalStep = components['schemas']['CompareLethalStep'];
 export type CompareRatesStep = components['schemas']['CompareRatesStep'];
 export type CompareRelationsStep = components['schemas']['CompareRelationsStep'];
@@ -5698,6 +6138,7 @@ export type CompareStep = components['schemas']['CompareStep'];
 export type Comparison = components['schemas']['Comparison'];
 export type ConcentrationPart = components['schemas']['ConcentrationPart'];
 export type Connected = components['schemas']['Connected'];
+export type CorrectStep = components['schemas']['CorrectStep'];
 export type CountsStep = components['schemas']['CountsStep'];
 export type CourseBlankStep = components['schemas']['CourseBlankStep'];
 export type CourseLine = components['schemas']['CourseLine'];
@@ -5735,6 +6176,7 @@ export type FreeNote = components['schemas']['FreeNote'];
 export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
 export type GroupOutcome = components['schemas']['GroupOutcome'];
+export type HandOn = components['schemas']['HandOn'];
 export type Include = components['schemas']['Include'];
 export type IncludePoints = components['schemas']['IncludePoints'];
 export type Instrument = components['schemas']['Instrument'];
@@ -5754,6 +6196,7 @@ export type MeanPoint = components['schemas']['MeanPoint'];
 export type Meaning = components['schemas']['Meaning'];
 export type Measured = components['schemas']['Measured'];
 export type Method = components['schemas']['Method'];
+export type MixtureStep = components['schemas']['MixtureStep'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
 export type MortalityPart = components['schemas']['MortalityPart'];
@@ -5774,6 +6217,7 @@ export type Paper = components['schemas']['Paper'];
 export type ParameterRow = components['schemas']['ParameterRow'];
 export type Paste = components['schemas']['Paste'];
 export type PastedList = components['schemas']['PastedList'];
+export type PeaksStep = components['schemas']['PeaksStep'];
 export type PlaceSignal = components['schemas']['PlaceSignal'];
 export type Plate = components['schemas']['Plate'];
 export type PlateSeen = components['schemas']['PlateSeen'];
@@ -5788,6 +6232,7 @@ export type Range = components['schemas']['Range'];
 export type RateChecksStep = components['schemas']['RateChecksStep'];
 export type RatePart = components['schemas']['RatePart'];
 export type RatesStep = components['schemas']['RatesStep'];
+export type Ratio = components['schemas']['Ratio'];
 export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];
 export type ReadingOutcome = components['schemas']['ReadingOutcome'];
@@ -5811,6 +6256,10 @@ export type Save = components['schemas']['Save'];
 export type SaveLayout = components['schemas']['SaveLayout'];
 export type SavedLayout = components['schemas']['SavedLayout'];
 export type ScaleStep = components['schemas']['ScaleStep'];
+export type ScanChecksStep = components['schemas']['ScanChecksStep'];
+export type ScanMarks = components['schemas']['ScanMarks'];
+export type ScanPeak = components['schemas']['ScanPeak'];
+export type ScanSignalStep = components['schemas']['ScanSignalStep'];
 export type Series = components['schemas']['Series'];
 export type SeriesLook = components['schemas']['SeriesLook'];
 export type SetFigure = components['schemas']['SetFigure'];
@@ -5821,8 +6270,10 @@ export type ShownSeries = components['schemas']['ShownSeries'];
 export type SignalColumn = components['schemas']['SignalColumn'];
 export type SignalLook = components['schemas']['SignalLook'];
 export type SignalStep = components['schemas']['SignalStep'];
+export type SmoothStep = components['schemas']['SmoothStep'];
 export type SourceFile = components['schemas']['SourceFile'];
 export type Span = components['schemas']['Span'];
+export type SpectrumPart = components['schemas']['SpectrumPart'];
 export type Spot = components['schemas']['Spot'];
 export type Start = components['schemas']['Start'];
 export type State = components['schemas']['State'];
@@ -6113,6 +6564,41 @@ export interface operations {
             };
         };
     };
+    hand_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_run: {
         parameters: {
             query?: never;
@@ -6323,6 +6809,7 @@ export interface operations {
                 key?: string;
                 lower?: number | null;
                 upper?: number | null;
+                stage?: string;
             };
             header?: never;
             path: {

@@ -14,7 +14,7 @@ from dosis.run.steps.summary import listed
 
 def state_courses(table: Table, found: Courses) -> list[Statement]:
     """What the courses are, along what, at which levels, and what is not used of the table."""
-    said = [_courses(found), _time(found), _levels(found), _gaps(found), _without(found), _aside(table, found)]
+    said = [_courses(found), _axis(found), _levels(found), _gaps(found), _without(found), _aside(table, found)]
     return [*(each for each in said if each is not None), *state_beyond(table, found)]
 
 
@@ -25,30 +25,31 @@ def _courses(found: Courses) -> Statement:
             blanks += 1
         else:
             courses.append(course)
+    word, place = found.along.curve, found.along.place
     n = max((course.x.size for course in found.courses), default=0)
     how = "one for each column" if found.by == "column" else f"told apart by {found.by}"
-    blank = f" {count_of(blanks, 'blank course')} to be subtracted." if blanks else ""
+    blank = f" {count_of(blanks, f'blank {word}')} to be subtracted." if blanks else ""
     wells = sum(course.well is not None for course in found.courses)
     plate = f" {count_of(wells, 'well')} stand on a plate." if wells else ""
     groups = len({course.key for course in courses})
     again = f" Those alike are replicates: {count_of(groups, 'group')}." if groups < len(courses) else ""
     names = listed([course.name for course in courses])
-    text = f"**{count_of(len(courses), 'course')}** of {count_of(n, 'time')}, {how}: {names}.{blank}{plate}{again}"
+    text = f"**{count_of(len(courses), word)}** of {count_of(n, place)}, {how}: {names}.{blank}{plate}{again}"
     return Statement(id="courses", state="ok", text=text, change="columns")
 
 
-def _time(found: Courses) -> Statement:
+def _axis(found: Courses) -> Statement:
     x = np.concatenate([course.x for course in found.courses])
     span = f"{given(float(x.min()))} to {given(float(x.max()))}" if x.size else "none"
-    unit = found.time.unit
+    unit = found.axis.unit
     text = (
-        f"**{found.time.name} in {unit}**, {span}."
+        f"**{found.axis.name} in {unit}**, {span}."
         if unit
-        else f"**Time has no unit**, {span}. Rates are per one of it."
+        else f"**{found.axis.name} has no unit**, {span}. {found.along.unitless}"
     )
     if found.said:
         text += f" {found.said}"
-    return Statement(id="time", state="ok" if unit else "look", text=text)
+    return Statement(id="axis", state="ok" if unit else "look", text=text)
 
 
 def _levels(found: Courses) -> Statement | None:
@@ -57,7 +58,7 @@ def _levels(found: Courses) -> Statement | None:
         return None
     unit = f" {found.level.unit}" if found.level.unit else ""
     text = f"**{found.level.name}** {given(levels[0])} to {given(levels[-1])}{unit}, {count_of(len(levels), 'level')}"
-    text += ", from the names of the courses." if found.by == "column" else "."
+    text += f", from the names of the {found.along.curve}s." if found.by == "column" else "."
     return Statement(id="levels", state="ok", text=text)
 
 
@@ -71,15 +72,15 @@ def _gaps(found: Courses) -> Statement | None:
 
 
 def _without(found: Courses) -> Statement | None:
-    if not found.without_time:
+    if not found.without_place:
         return None
-    text = f"**No time in {rows_named(found.without_time)}**; nothing of it is used."
-    return Statement(id="without_time", state="look", text=text, change="columns")
+    text = f"**No {found.along.place} in {rows_named(found.without_place)}**; nothing of it is used."
+    return Statement(id="without_place", state="look", text=text, change="columns")
 
 
 def _aside(table: Table, found: Courses) -> Statement | None:
     if not found.aside:
         return None
     names = listed([f"“{table.headings[i]}”" for i in found.aside])
-    text = f"**Not used: {names}**, beside the courses."
+    text = f"**Not used: {names}**, beside the {found.along.curve}s."
     return Statement(id="aside", state="look", text=text, change="columns")

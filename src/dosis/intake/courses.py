@@ -1,4 +1,4 @@
-"""From a table of times to courses: a column each, or rows of a well, a name or a series, brought onto one axis."""
+"""From a table to its curves, courses or scans: a column each, or rows of a well, a name or a series, on one axis."""
 
 from collections import Counter
 from collections.abc import Sequence
@@ -9,13 +9,13 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.numbers import Meaning, TypedNumber
-from dosis.core.rounding import given
 from dosis.core.units import is_unit
+from dosis.intake.along import ALONG, Along, Values, is_wave
 from dosis.intake.columns import split_heading
 from dosis.intake.course_names import read_names
-from dosis.intake.roles import guess_role, role_named
+from dosis.intake.roles import guess_role
 from dosis.intake.table import Table
-from dosis.intake.times import is_time, time_quantity, times_of
+from dosis.intake.times import is_time
 from dosis.intake.understanding import ColumnKind
 from dosis.run.layout import Exclusion, Group, Layout, Quantity
 from dosis.run.readings import Reading, Readings
@@ -28,7 +28,7 @@ WELLS = 4  # columns headed by wells from which they are taken for a plate
 
 
 class Course(NamedTuple):
-    """One course as it was found: where it stands, and what is said of it."""
+    """One course, or scan, as it was found: where it stands, and what is said of it."""
 
     name: str
     x: Array
@@ -47,21 +47,24 @@ class Course(NamedTuple):
 class Courses:
     """All of them, with what the axes are and what could not be used.
 
-    without_time : rows that have none. odd : cells that are no numbers, and are gaps. aside : columns that are none of
-    the courses. said : what else is to be known. beyond : how many rows come after those that are shown;
-    odd_beyond : the rows of cells there that are no numbers.
+    axis : what they were taken along; along : what kind of axis that is, at : its column. without_place : rows that
+    have none. odd : cells that are no numbers, and are gaps. aside : columns that are none of the courses. said : what
+    else is to be known. beyond : how many rows come after those that are shown; odd_beyond : the rows of cells there
+    that are no numbers.
     """
 
     courses: list[Course]
-    time: Quantity
+    axis: Quantity
     level: Quantity
-    without_time: list[int] = field(default_factory=list)
+    without_place: list[int] = field(default_factory=list)
     aside: list[int] = field(default_factory=list)
     said: str = ""
     from_names: bool = False
     by: str = ""
     beyond: int = 0
     odd_beyond: list[int] = field(default_factory=list)
+    along: Along = ALONG["time"]
+    at: int = 0
 
 
 def time_column(table: Table) -> int | None:
@@ -73,22 +76,44 @@ def time_column(table: Table) -> int | None:
     return level if level is not None and is_time(table.headings[level]) else None
 
 
-def find_courses(table: Table) -> Courses | None:
-    """The courses of a table; None where it has no column of times or nothing that was read at them."""
-    at = time_column(table)
-    readings = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING]
+def wave_column(table: Table) -> int | None:
+    """The column of wavelengths: the one that is said to be, one headed so, else the first axis there is."""
+    said = table.index(ColumnKind.TIME)
+    if said is not None:
+        return said
+    headed = [i for i, heading in enumerate(table.headings) if is_wave(heading) and table.columns[i].numeric]
+    kinds = (table.index(ColumnKind.LEVEL), table.index(ColumnKind.CHANNEL))
+    first = 0 if table.columns and table.columns[0].numeric and _one_way(table.columns[0].numbers) else None
+    return next((i for i in (*headed[:1], *kinds, first) if i is not None), None)
+
+
+def axis_column(table: Table, along: str) -> int | None:
+    """The column of the axis of that kind."""
+    return wave_column(table) if along == "wave" else time_column(table)
+
+
+def _one_way(cells: Sequence[TypedNumber]) -> bool:
+    steps = np.diff(numbers_of(cells))
+    return steps.size > 1 and bool((steps > 0).all() or (steps < 0).all())
+
+
+def find_courses(table: Table, along: str = "time") -> Courses | None:
+    """The curves of a table along that kind of axis; None where it has no such column or nothing read at it."""
+    at = axis_column(table, along)
+    own = ALONG[along]
+    readings = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING and i != at]
     if at is None or not readings:
         return None
     apart = [table.index(kind) for kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL)]
     level = table.index(ColumnKind.LEVEL)
     if any(i is not None for i in apart) or (level is not None and level != at):
-        return _by_rows(table, at, readings)
-    return _by_columns(table, at, readings)
+        return _by_rows(table, at, readings, own)
+    return _by_columns(table, at, readings, own)
 
 
-def _by_columns(table: Table, at: int, readings: list[int]) -> Courses:
+def _by_columns(table: Table, at: int, readings: list[int], along: Along) -> Courses:
     own = table.across == "pairs"
-    quantity, (times, unit, said) = _times(table, at)
+    quantity, (times, unit, said) = _places(table, at, along)
     wells = {i: parse_well(table.headings[i]) for i in readings}
     plated = sum(place is not None for place in wells.values())
     aside: list[int] = []
@@ -99,24 +124,24 @@ def _by_columns(table: Table, at: int, readings: list[int]) -> Courses:
     else:
         wells = {}
     same = Counter(heading.strip() for heading in table.headings)
-    names = [_name(table, i, k, same) for k, i in enumerate(readings, start=1)]
-    blank = [role_named(name) is Role.BLANK for name in names]
-    levels = read_names([n for n, b in zip(names, blank, strict=True) if not b], table.decimal)
+    names = [_name(table, i, k, same, along) for k, i in enumerate(readings, start=1)]
+    roles = [along.role(name) for name in names]
+    blank = [role is Role.BLANK for role in roles]
+    levels = read_names([n for n, b in zip(names, blank, strict=True) if not b], table.decimal, times=along.times)
     named = iter(levels.each)
     found = []
-    for i, name, is_blank in zip(readings, names, blank, strict=True):
+    for i, name, role in zip(readings, names, roles, strict=True):
         x, y = (times, table.columns[i].numbers)
         if own:
-            x = _times(table, max(j for j in table.at_levels if j < i))[1][0]
+            x = _places(table, max(j for j in table.at_levels if j < i), along)[1][0]
         xs, ys = _pairs(x, y)
-        each = None if is_blank else next(named)
+        each = None if role is Role.BLANK else next(named)
         place = wells.get(i)
-        role = Role.BLANK if is_blank else Role.UNUSED if role_named(name) is Role.UNUSED else Role.POINT
         base = name if each is None else each.base
         key: tuple[object, ...] = (role, base.casefold()) if place is None else (role, i)
         if each is not None and each.level is not None:
             key = (role, each.series.casefold(), each.level)
-        elif is_blank:
+        elif role is Role.BLANK:
             key = (role,)
         found.append(Course(
             name=base[:MAX_NAME], x=xs, y=ys, role=role, level=None if each is None else each.level,
@@ -127,13 +152,13 @@ def _by_columns(table: Table, at: int, readings: list[int]) -> Courses:
     without = [number for (number, _), time in zip(table.body, times, strict=True) if time is None]
     return Courses(
         found, Quantity(name=quantity.name, unit=unit[:MAX_UNIT]), _level(table, levels.quantity, levels.unit),
-        without, aside, said, bool(levels.unit or levels.quantity), "column",
+        without, aside, said, bool(levels.unit or levels.quantity), "column", along=along, at=at,
     )  # fmt: skip
 
 
-def _by_rows(table: Table, at: int, readings: list[int]) -> Courses:
-    """Rows told apart by well, name, series and level; the same time again begins another course of the same."""
-    quantity, (times, unit, said) = _times(table, at)
+def _by_rows(table: Table, at: int, readings: list[int], along: Along) -> Courses:
+    """Rows told apart by well, name, series and level; the same place again begins another course of the same."""
+    quantity, (times, unit, said) = _places(table, at, along)
     column, aside = readings[0], readings[1:]
     rows: dict[tuple[object, ...], list[tuple[float, float, int]]] = {}
     out: dict[tuple[object, ...], dict[float, str]] = {}
@@ -164,13 +189,13 @@ def _by_rows(table: Table, at: int, readings: list[int]) -> Courses:
         if key not in facts:
             bare = not name and not series and own_level is None
             role = guess_role(table.cell(cells, ColumnKind.ROLE), said_name, False)
-            shown = said_name or (well_name(*place) if place else vessel or "Course")
+            shown = said_name or (well_name(*place) if place else vessel or along.curve.capitalize())
             if not said_name and own_level is not None and not place:
                 shown = f"{table.level[0]} {own_level:g}"
             facts[key] = Course(
                 name=shown[:MAX_NAME], x=np.empty(0), y=np.empty(0), level=own_level, well=well,
                 series=series[:MAX_NAME] if name else "",
-                role=role if role in (Role.BLANK, Role.UNUSED) else Role.POINT,
+                role=role if role in (Role.BLANK, Role.UNUSED) else along.role(said_name),
                 key=(place, plate) if bare and place else ((vessel,) if bare else group), row=number, column=column,
             )  # fmt: skip
         if why := table.cell(cells, ColumnKind.EXCLUDED):
@@ -186,25 +211,25 @@ def _by_rows(table: Table, at: int, readings: list[int]) -> Courses:
     by = next(table.headings[i] for kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL,
                                              ColumnKind.LEVEL) if (i := table.index(kind)) is not None)  # fmt: skip
     return Courses(found, Quantity(name=quantity.name, unit=unit[:MAX_UNIT]), _level(table, name, of), without, aside,
-                   said, leveled, by)  # fmt: skip
+                   said, leveled, by, along=along, at=at)  # fmt: skip
 
 
-def _times(table: Table, at: int) -> tuple[Quantity, tuple[list[float | None], str, str]]:
-    quantity = time_quantity(table.headings[at])
-    return quantity, times_of(table.columns[at].numbers, quantity.unit)
+def _places(table: Table, at: int, along: Along) -> tuple[Quantity, Values]:
+    quantity = along.quantity(table.headings[at])
+    return quantity, along.values(table.columns[at].numbers, quantity.unit)
 
 
 def _level(table: Table, name: str, unit: str) -> Quantity:
     return Quantity(name=(name or "Concentration")[:MAX_NAME], unit=unit[:MAX_UNIT])
 
 
-def _name(table: Table, column: int, k: int, same: Counter[str]) -> str:
+def _name(table: Table, column: int, k: int, same: Counter[str], along: Along) -> str:
     """Of a column: its heading; where all columns have the same, or none, a number tells them apart."""
     heading = table.headings[column].strip()
     named, unit = split_heading(heading)
     plain = named if unit == table.signal[1] and unit else heading
     if not plain or same[heading] == table.kinds.count(ColumnKind.READING) > 1:
-        return f"Course {k}"
+        return f"{along.curve.capitalize()} {k}"
     return plain
 
 
@@ -249,7 +274,7 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
         if course.well is not None and size:
             place = {"row": course.well[1], "column": course.well[2], "plate": plates.index(course.well[0])}
         readings.append(Reading.model_validate({
-            "id": id, **place, "text": ends_of(there) if there.size else "",
+            "id": id, **place, "text": found.along.said(there) if there.size else "",
             "meaning": Meaning.NUMBER if there.size else Meaning.MISSING,
             "value": float(there[-1]) if there.size else None,
         }))  # fmt: skip
@@ -268,7 +293,7 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
         for n, (key, ids) in enumerate(members.items(), start=1)
     ]  # fmt: skip
     made = Readings(
-        readings=tuple(readings), notes=notes, axis=axis_of(found.time, recording), recording=recording,
+        readings=tuple(readings), notes=notes, axis=axis_of(found.axis, recording), recording=recording,
         plates=tuple(Plate(name=name or f"Plate {i}", rows=size[0], columns=size[1])
                      for i, name in enumerate(plates, start=1)) if size else (),
     )  # fmt: skip
@@ -278,12 +303,6 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
         groups=tuple(_told_apart(groups, found.level.unit)),
         exclusions=tuple(excluded),
     )
-
-
-def ends_of(y: Array) -> str:
-    """From what to what a course goes, in short."""
-    first, last = (given(float(f"{value:.3g}")) for value in (y[0], y[-1]))
-    return f"{first} … {last}"
 
 
 def _on_one_axis(courses: list[Course]) -> Recording:

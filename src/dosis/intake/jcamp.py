@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass, field
 
+from dosis.intake.side_by_side import on_one_axis
 from dosis.intake.text import Grid, IntakeError
 
 _LABEL = re.compile(r"^\s*##\s*([^=]*)=(.*)$")
@@ -17,6 +18,7 @@ AXES = {
     "NM": "Wavelength (nm)", "MICROMETERS": "Wavelength (µm)", "SECONDS": "Time (s)", "MINUTES": "Time (min)",
     "HZ": "Frequency (Hz)", "PPM": "Shift (ppm)", "M/Z": "m/z",
 }  # fmt: skip
+PAGES = {"SECONDS": "s", "MINUTES": "min", "HOURS": "h"}
 CLOSE = 1e-6  # share of the range by which two x axes may differ that are one
 
 
@@ -38,11 +40,11 @@ def is_jcamp(text: str) -> bool:
 
 
 def jcamp_grid(text: str) -> Grid:
-    """Spectra as a table: x and a column for each of them, or (x, y) pairs where their axes differ.
+    """Spectra as a table: x and a column for each of them, with gaps where their places differ.
 
     Raises
     ------
-    IntakeError : where there is no data in it, or a line of it cannot be read, saying which.
+    IntakeError : where there is no data in it, their axes are of different kinds, or a line cannot be read.
     """
     found = [each for each in _spectra(text) if each.x]
     if not found:
@@ -52,18 +54,18 @@ def jcamp_grid(text: str) -> Grid:
         for each in found if each.told is not None and each.told != len(each.x)
     ]  # fmt: skip
     first = found[0]
+    if first.signal and all(each.signal == first.signal for each in found):
+        notes.append([first.signal])
     if all(_same_axis(first, each) for each in found):
-        heading = [first.axis, *_names(found)]
         rows = [[_text(x), *(_text(each.y[i]) for each in found)] for i, x in enumerate(first.x)]
-        return [*notes, heading, *rows]
-    heading = [cell for each, name in zip(found, _names(found), strict=True) for cell in (f"{each.axis}", f"{name}")]
-    rows = [
-        [cell for each in found for cell in (
-            (_text(each.x[i]), _text(each.y[i])) if i < len(each.x) else ("", "")
-        )]
-        for i in range(max(len(each.x) for each in found))
-    ]  # fmt: skip
-    return [*notes, heading, *rows]
+        return [*notes, [first.axis, *_names(found)], *rows]
+    scans = [[[_text(x), _text(y)] for x, y in zip(each.x, each.y, strict=False)] for each in found]
+    if len({each.axis for each in found}) > 1:
+        raise IntakeError(
+            f"The spectra of this JCAMP-DX file are not along one axis ({', '.join(sorted({e.axis for e in found}))}). "
+            "Bring them in one file each."
+        )
+    return [*notes, [first.axis, *_names(found)], *on_one_axis(scans)]
 
 
 def decode(lines: list[str]) -> tuple[list[float], list[float]]:
@@ -146,7 +148,7 @@ def _spectrum(labels: dict[str, str], kind: str, body: list[str]) -> Spectrum:
     signal = _of_variable(labels, "UNITS", y_at, labels.get("YUNITS", "")).capitalize()
     title = labels.get("TITLE", "")
     if page := labels.get("PAGE"):
-        title = f"{title} {page}".strip()
+        title = f"{title} {page} {_unit_of_page(labels, page)}".strip()
     made = Spectrum(title, AXES.get(units, units.capitalize() or "x"), signal)
     points = _of_variable(labels, "VARDIM", y_at, labels.get("NPOINTS", ""))
     made.told = int(float(points)) if _is_number(points) else None
@@ -172,6 +174,15 @@ def _spectrum(labels: dict[str, str], kind: str, body: list[str]) -> Spectrum:
         step = (float(last) - first) / (len(y) - 1)
     made.x = [first + i * step for i in range(len(y))]
     return made
+
+
+def _unit_of_page(labels: dict[str, str], page: str) -> str:
+    """The unit of what pages are told apart by, such as s of "T=60"."""
+    symbols = [each.strip() for each in labels.get("SYMBOL", "").split(",")]
+    symbol = page.partition("=")[0].strip()
+    if symbol not in symbols:
+        return ""
+    return PAGES.get(_of_variable(labels, "UNITS", symbols.index(symbol), "").upper(), "")
 
 
 def _of_variable(labels: dict[str, str], label: str, at: int, other: str) -> str:

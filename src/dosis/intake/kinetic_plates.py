@@ -11,7 +11,7 @@ from dosis.core.arrays import Array
 from dosis.core.numbers import Meaning, TypedNumber, parse_number
 from dosis.core.rounding import given
 from dosis.core.units import is_unit
-from dosis.intake.courses import ends_of
+from dosis.intake.along import ends_of
 from dosis.intake.times import UNITS, is_clock, times_of
 from dosis.intake.understanding import Choices, Statement
 from dosis.intake.wording import count_of

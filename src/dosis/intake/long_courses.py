@@ -7,7 +7,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.numbers import Decimal, parse_numbers
-from dosis.intake.courses import Courses, numbers_of, time_column
+from dosis.intake.courses import Courses, numbers_of
 from dosis.intake.table import Table
 from dosis.intake.text import MAX_ROWS, IntakeError, Tail
 from dosis.intake.understanding import Statement
@@ -24,13 +24,12 @@ def lengthened(found: Courses | None, tail: Tail, table: Table) -> Courses:
     ------
     IntakeError : where they are not columns beside one column of times, or there are too many numbers.
     """
-    at = time_column(table)
-    if found is None or found.by != "column" or at is None or table.across == "pairs" or table.turned:
+    if found is None or found.by != "column" or table.across == "pairs" or table.turned:
         raise IntakeError(
             f"The table has more than {MAX_ROWS:,} rows. Only courses over time can be that long: a column of times, "
             "headed for example Time (s), and beside it a column of numbers for each. Split it into several runs."
         )
-    columns = [at, *(course.column for course in found.courses)]
+    columns = [found.at, *(course.column for course in found.courses)]
     if (count := len(tail.lines) * len(columns)) > MAX_NUMBERS:
         raise IntakeError(
             f"These courses have {count:,} numbers; {MAX_NUMBERS:,} are the most in one run. Leave out courses, or "
@@ -52,7 +51,7 @@ def lengthened(found: Courses | None, tail: Tail, table: Table) -> Courses:
             x, y = x[order], y[order]
         courses.append(course._replace(x=x, y=y))
     without = [tail.first + int(i) for i in np.flatnonzero(~timed & ~np.isnan(numbers[:, 1:]).all(axis=1))]
-    return replace(found, courses=courses, without_time=[*found.without_time, *without],
+    return replace(found, courses=courses, without_place=[*found.without_place, *without],
                    beyond=len(tail.lines), odd_beyond=odd)  # fmt: skip
 
 

@@ -3,6 +3,7 @@
 import re
 
 from dosis.core.numbers import Meaning
+from dosis.intake.along import is_wave
 from dosis.intake.columns import is_axis, split_heading
 from dosis.intake.courses import time_column
 from dosis.intake.roles import names_a_role, role_named
@@ -17,6 +18,7 @@ _AMOUNT = re.compile(
     r"^(conc|c$|level|known|nominal|expected|target|amount|standard|std|calibrator|konz|gehalt|teneur)", re.I
 )
 _ASKED = {f"{question.sentence} {question.by}": id for id, question in QUESTIONS.items()}
+PLACES = 10  # different wavelengths from which what was read at them is a scan
 TIMES = 4  # different ones from which what was read at them is a course
 LEVELS, SPAN = 5, 20.0  # from how many levels, over what factor, two columns of responses or more are dose–response
 
@@ -36,13 +38,25 @@ def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
             return _ASKED[line], "So it was asked when Dosis wrote this table."
     if table.counts:
         return "mortality", "Columns count those exposed and those affected."
-    return _by_time(table) or _by_names(table, heading)
+    return _by_time(table) or _by_wave(table) or _by_names(table, heading)
 
 
 def _by_time(table: Table) -> tuple[QuestionId, str] | None:
     if (at := time_column(table)) is not None and _course_long(table, at):
         return "rate", f"{table.headings[at]} goes on, and beside it stands what was read then."
     return None
+
+
+def _by_wave(table: Table) -> tuple[QuestionId, str] | None:
+    """Wavelengths that go one way down the side, and columns read at them."""
+    at = next((i for i, heading in enumerate(table.headings) if is_wave(heading) and table.columns[i].numeric), None)
+    if at is None or table.turned:
+        return None
+    places = {number.value for number in table.columns[at].numbers if number.value is not None}
+    beside = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING and i != at]
+    if len(places) < PLACES or not beside:
+        return None
+    return "spectrum", f"{table.headings[at]} goes on, and beside it stands what was read there."
 
 
 def _by_names(table: Table, heading: str) -> tuple[QuestionId, str] | None:

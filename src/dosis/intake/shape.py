@@ -3,6 +3,7 @@
 from itertools import pairwise
 
 from dosis.core.numbers import Decimal, Meaning, parse_number
+from dosis.intake.along import is_wave
 from dosis.intake.columns import HEADINGS, is_axis, split_heading
 from dosis.intake.roles import names_a_role
 from dosis.intake.text import Grid
@@ -11,6 +12,7 @@ from dosis.intake.understanding import ColumnKind
 from dosis.run.trade_words import column_word, counted
 from dosis.run.wells import parse_well
 
+WHOLE_SCAN = 30  # wavelengths from which columns are scans to be looked at, whatever their names
 _SCAN_ROWS = 3  # at least so many places of the axis make a scan
 
 
@@ -24,10 +26,11 @@ def turned(grid: Grid) -> Grid:
     return [[row[i] if i < len(row) else "" for row in grid] for i in range(width)]
 
 
-def should_turn(grid: Grid, decimal: Decimal, *, of_samples: bool = False) -> bool:
+def should_turn(grid: Grid, decimal: Decimal, *, of_samples: bool = False, scans: bool = False) -> bool:
     """Whether the headings stand down the first column, or one column is the axis of scans beside it.
 
-    of_samples : whether a person asks for what is in samples, of which each column beside an axis is then one.
+    of_samples : whether a person asks for what is in samples, of which each column beside an axis is then one; scans :
+        what scans show, which stand beside their axis.
     """
     filled = [row for row in grid if any(row)]
     while len(filled) > 2 and sum(map(bool, filled[0])) == 1 and sum(map(bool, filled[1])) > 2:
@@ -35,6 +38,8 @@ def should_turn(grid: Grid, decimal: Decimal, *, of_samples: bool = False) -> bo
     if len(filled) < 2 or len(filled[0]) < 3:
         return False
     first_row, first_column = filled[0][1:], [row[0] for row in filled[1:]]
+    if is_wave(filled[0][0]) and (scans or (len(filled) > WHOLE_SCAN and not of_samples)):
+        return False
     if _is_scan(filled, decimal, of_samples):
         return True
     # Headings differ from each other; two samples called "NM" are no headings of wavelengths.

@@ -9,6 +9,7 @@ from pydantic import Base64Bytes, Field
 
 from dosis.intake.jcamp import is_jcamp, jcamp_grid
 from dosis.intake.json_form import json_grid
+from dosis.intake.side_by_side import side_by_side
 from dosis.intake.text import (
     FILE,
     MAX_ROWS,
@@ -104,9 +105,15 @@ def sheets_of_files(
 
 
 def joined(sheets: Sequence[Sheet]) -> Sheet:
-    """Several files as one: tables under one heading when their first rows agree, else one under the other by name."""
+    """Several files as one: scans beside each other; tables under one heading where they agree, else each by name."""
     if long := next((sheet.name for sheet in sheets if sheet.tail is not None), None):
         raise IntakeError(f"{long} has more than {MAX_ROWS:,} rows. Bring such a table in by itself.")
+    separators = {sheet.separator for sheet in sheets}
+    separator = separators.pop() if len(separators) == 1 else None
+    name, cleaned = ", ".join(s.name for s in sheets[:3]), sum(s.cleaned for s in sheets)
+    scans = side_by_side([(sheet.name, sheet.grid) for sheet in sheets])
+    if scans is not None:
+        return Sheet(name, scans, separator, cleaned)
     first = sheets[0].grid[0]
     grid: Grid = []
     alike = all(sheet.grid[0] == first for sheet in sheets) and len(sheets) > 1
@@ -115,9 +122,7 @@ def joined(sheets: Sequence[Sheet]) -> Sheet:
             grid += sheet.grid if i == 0 else sheet.grid[1:]
         else:
             grid += [[f"{FILE}{sheet.name}"], *sheet.grid, []]
-    separators = {sheet.separator for sheet in sheets}
-    separator = separators.pop() if len(separators) == 1 else None
-    return Sheet(", ".join(s.name for s in sheets[:3]), grid, separator, sum(s.cleaned for s in sheets))
+    return Sheet(name, grid, separator, cleaned)
 
 
 def _json(text: str) -> object | None:

@@ -6,6 +6,7 @@ from typing import Literal
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, parse_numbers
 from dosis.core.units import is_unit
+from dosis.intake.along import ALONG
 from dosis.intake.course_statements import state_courses
 from dosis.intake.dilutions import parse_dilution
 from dosis.intake.level_statements import (
@@ -232,10 +233,7 @@ def _stop(table: Table) -> Statement | None:
         text = "**There is only a heading.** Paste the rows below it too."
         return Statement(id="stop", state="stop", text=text, change="header")
     if question_of(table.question).of_curves and table.courses is None:
-        text = (
-            "**No column of times was found.** Rates are taken of what was read at several times: choose the column of "
-            "times above the table, or ask something else."
-        )
+        text = ALONG[question_of(table.question).along].missing
         return Statement(id="stop", state="stop", text=text, change="columns")
     numeric = [i for i in filled if any(n.meaning is Meaning.NUMBER for n in table.columns[i].numbers)]
     if not numeric:

@@ -17,7 +17,7 @@ from dosis.intake.columns import (
     stem,
 )
 from dosis.intake.counted import split_shares
-from dosis.intake.courses import find_courses, time_column
+from dosis.intake.courses import find_courses
 from dosis.intake.edits import edited, was
 from dosis.intake.guess import guess_columns
 from dosis.intake.heads import read_heads
@@ -95,8 +95,11 @@ def understand_sheets(
         found = understand_plates(plain, decimal, blocks, notes, chosen, names, number)
         edits = was(sheet.grid, chosen.edits)
         return found.model_copy(update={"understanding": found.understanding.model_copy(update={"edited": edits})})
-    of_samples = chosen.question is not None and question_of(chosen.question).unknowns
-    turn = should_turn(sheet.grid[:SEEN], decimal, of_samples=of_samples) if chosen.turn is None else chosen.turn
+    asked = question_of(chosen.question) if chosen.question is not None else None
+    of_samples, scans = asked is not None and asked.unknowns, asked is not None and asked.along == "wave"
+    turn = chosen.turn
+    if turn is None:
+        turn = should_turn(sheet.grid[:SEEN], decimal, of_samples=of_samples, scans=scans)
     if turn and len(sheet.grid) > MAX_COLUMNS:
         raise IntakeError(
             f"This table has {len(sheet.grid):,} rows; at most {MAX_COLUMNS:,} can be turned into columns."
@@ -108,12 +111,12 @@ def understand_sheets(
     table.asks, table.why = propose(table)
     table.question = chosen.question or table.asks
     _controls(table, chosen)
-    if question_of(table.question).of_curves:
-        table.courses = find_courses(table)
+    if (along := question_of(table.question).along) != "":
+        table.courses = find_courses(table, along)
         if table.courses is not None and table.courses.by == "column" and chosen.signal_name is None:
-            table.signal = (_signal_of_courses(table), table.signal[1])
-        if table.courses is not None and table.across != "pairs" and (at := time_column(table)) is not None:
-            table.kinds[at] = ColumnKind.TIME
+            table.signal = _signal_of_courses(table)
+        if table.courses is not None and table.across != "pairs":
+            table.kinds[table.courses.at] = ColumnKind.TIME
     if sheet.tail is not None:
         table.courses = lengthened(table.courses, sheet.tail, table)
     statements, ready = state_all(table, chosen)
@@ -260,10 +263,16 @@ def _controls(table: Table, chosen: Choices) -> None:
                 table.roles[number] = Role.VEHICLE
 
 
-def _signal_of_courses(table: Table) -> str:
-    """Columns are named for what was read in them only where all have the same name."""
+def _signal_of_courses(table: Table) -> tuple[str, str]:
+    """Columns are named for what was read in them only where all have the same name; a line above may say it."""
     names = {stem(table.headings[i]) for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING}
-    return names.pop()[:MAX_NAME] if len(names) == 1 and is_measured(next(iter(names))) else "Signal"
+    if len(names) == 1 and is_measured(next(iter(names))):
+        return names.pop()[:MAX_NAME], table.signal[1]
+    for number in table.asides:
+        name, unit = split_heading(next(filter(None, table.grid[number - 1]), ""))
+        if is_measured(name):
+            return name[:MAX_NAME], unit[:MAX_UNIT]
+    return "Signal", table.signal[1]
 
 
 def _plain(cell: TypedNumber) -> bool:

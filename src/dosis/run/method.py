@@ -59,4 +59,5 @@ class Method(Record):
 
 def default_method(question: QuestionId) -> Method:
     """The working as it is when nobody has touched it."""
-    return Method(steps=tuple(kind() for kind in question_of(question).steps), question=question)  # type: ignore[call-arg]
+    asked = question_of(question)
+    return Method(steps=tuple(kind() for kind in asked.steps), question=question, figure=asked.look)  # type: ignore[call-arg]

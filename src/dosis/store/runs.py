@@ -26,7 +26,7 @@ class RunCard(Record):
 
 
 class RunHead(Record):
-    """What a run is called and where it belongs."""
+    """What a run is called and where it belongs; which run it was handed on from, and which were handed on from it."""
 
     id: int
     title: str
@@ -34,10 +34,15 @@ class RunHead(Record):
     study_name: str
     source_name: str
     created_at: datetime
+    came_from: "Found | None" = None
+    led_to: "tuple[Found, ...]" = ()
 
 
 class NewRun(Record):
-    """All that a run is made from. `key` makes it once, however often it is sent; `cells` : the readings, if packed."""
+    """All that a run is made from. `key` makes it once, however often it is sent; `cells` : the readings, if packed.
+
+    from_run : the run whose answers its readings are.
+    """
 
     study: int
     title: str
@@ -48,6 +53,7 @@ class NewRun(Record):
     readings: Readings
     worked: Worked
     cells: bytes = b""
+    from_run: int | None = None
 
 
 def create(db: Cursor, new: NewRun, author: str) -> int:
@@ -55,7 +61,10 @@ def create(db: Cursor, new: NewRun, author: str) -> int:
     made = db.one("SELECT id FROM run WHERE create_key = %s", new.key)
     if made:
         return int(made["id"])
-    id = db.run_once("INSERT INTO run (study_id, title, create_key) VALUES (%s, %s, %s)", new.study, new.title, new.key)
+    id = db.run_once(
+        "INSERT INTO run (study_id, title, create_key, from_run) VALUES (%s, %s, %s, %s)",
+        new.study, new.title, new.key, new.from_run,
+    )  # fmt: skip
     if id is None:  # the same was sent at the same time, and has waited for this one to be done or the other way round
         return int((db.one("SELECT id FROM run WHERE create_key = %s", new.key) or {})["id"])
     source, cells = zlib.compress(new.source, 6), new.cells or recordings.packed(new.readings)
@@ -113,7 +122,17 @@ def head(db: Cursor, id: int) -> RunHead | None:
         " JOIN readings ON readings.run_id = run.id AND readings.number = 1 WHERE run.id = %s",
         id,
     )
-    return RunHead.model_validate(row) if row else None
+    if row is None:
+        return None
+    others = db.all(
+        "SELECT run.id, run.title, study.name AS study, run.from_run = %s AS after FROM run"
+        " JOIN study ON study.id = run.study_id"
+        " WHERE run.from_run = %s OR run.id = (SELECT from_run FROM run WHERE id = %s) ORDER BY run.id",
+        id, id, id,
+    )  # fmt: skip
+    found = {after: tuple(Found.model_validate({k: each[k] for k in Found.model_fields}) for each in others
+                          if bool(each["after"]) is after) for after in (True, False)}  # fmt: skip
+    return RunHead.model_validate({**row, "came_from": next(iter(found[False]), None), "led_to": found[True]})
 
 
 def readings(db: Cursor, id: int, revision: int | None = None) -> Readings:

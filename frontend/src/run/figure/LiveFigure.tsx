@@ -127,11 +127,15 @@ export function OfCurves({ onOther, heading }: { onOther?: () => void; heading?:
 interface DrawnProps {
   limits: Limits;
   onLimits: (limits: Limits) => void;
+  /** Whether there is something to draw; as the curve has points where it is not said. */
+  drawn?: boolean;
+  /** What stands beside the figure, such as a list of names. */
+  beside?: ReactNode;
   children: (width: number, height: number) => ReactNode;
 }
 
 /** The room that is left for a figure of the curve, with what is said where there is none, and the way out of a zoom. */
-export function Drawn({ limits, onLimits, children }: DrawnProps) {
+export function Drawn({ limits, onLimits, drawn, beside, children }: DrawnProps) {
   const { room } = useOpenRun();
   const { curve } = useCurves();
   const frame = useRef<HTMLDivElement>(null);
@@ -139,17 +143,20 @@ export function Drawn({ limits, onLimits, children }: DrawnProps) {
   return (
     <>
       {curve.problem && <p className="text-cinnabar">{curve.problem}</p>}
-      <div ref={frame} className="relative min-h-0 flex-1">
-        {(limits.x || limits.y) && (
-          <Button className="absolute top-1 right-2 z-10 text-sm" onClick={() => onLimits(WHOLE)}>
-            Show all
-          </Button>
-        )}
-        {curve.points.length === 0 && !curve.brief ? (
-          <p className="grid h-full place-items-center text-graphite">{room.figure.empty}</p>
-        ) : (
-          size.width > 0 && children(size.width, size.height)
-        )}
+      <div className="flex min-h-0 flex-1">
+        <div ref={frame} className="relative min-h-0 min-w-0 flex-1">
+          {(limits.x || limits.y) && (
+            <Button className="absolute top-1 right-2 z-10 text-sm" onClick={() => onLimits(WHOLE)}>
+              Show all
+            </Button>
+          )}
+          {(drawn ?? (curve.points.length > 0 || curve.brief)) ? (
+            size.width > 0 && children(size.width, size.height)
+          ) : (
+            <p className="grid h-full place-items-center text-graphite">{room.figure.empty}</p>
+          )}
+        </div>
+        {beside}
       </div>
     </>
   );

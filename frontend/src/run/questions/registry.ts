@@ -9,6 +9,7 @@ const ROOMS: Record<QuestionId, () => Promise<{ room: Room }>> = {
   mortality: () => import("./mortality"),
   relation: () => import("./relation"),
   rate: () => import("./rate"),
+  spectrum: () => import("./spectrum"),
 };
 
 const loaded = new Map<string, Promise<Room>>();

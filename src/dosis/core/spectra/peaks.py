@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
+from dosis.core.spectra.noise import noise_of
 from dosis.core.spectra.scan import scan
+
+TOP = 0.05  # share of a peak whose points make its parabola
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,36 +24,49 @@ class Peak:
     prominence: float
 
 
-def highest(wavelength: ArrayLike, value: ArrayLike) -> Peak:
-    """The highest point of the scan: a maximum inside, or an end where the scan is highest there."""
+def highest(wavelength: ArrayLike, value: ArrayLike, noise: float | None = None) -> Peak:
+    """The highest point of the scan: a maximum inside, or an end where the scan is highest there.
+
+    noise : its standard deviation where it is known already.
+    """
     x, y = scan(wavelength, value, 1)
     top = int(np.argmax(y))
     if 0 < top < x.size - 1 and y[top] > y[top - 1] and y[top] > y[top + 1]:
-        at, height = vertex(x, y, top)
-        return Peak(at, height, height - _valley(y, top, top))
+        prominence = float(y[top]) - _valley(y, top, top)
+        at, height = vertex(x, y, top, drop_of(prominence, float(noise_of(y)[0]) if noise is None else noise))
+        return Peak(at, height, prominence)
     return Peak(float(x[top]), float(y[top]), float(y[top] - y.min()))
 
 
-def vertex(x: Array, y: Array, i: int) -> tuple[float, float]:
-    """Top of the parabola through a point and its neighbors, which need not be evenly spaced; of a flat top its middle.
+def vertex(x: Array, y: Array, i: int, drop: float) -> tuple[float, float]:
+    """Top of the parabola through all points about the highest, `i`, that lie at most `drop` below it; three at least.
+
+    Through more than three it is that of least squares, so that noise does not decide where it lies. The points need
+    not be evenly spaced; a flat top has its middle.
 
     Returns
     -------
     Where it is, and how high.
     """
-    if y[i + 1] == y[i] or y[i - 1] == y[i]:
-        first, last = i, i
-        while y[first - 1] == y[i] and first > 1:
-            first -= 1
-        while y[last + 1] == y[i] and last < y.size - 2:
-            last += 1
-        return float((x[first] + x[last]) / 2), float(y[i])
-    left, right = x[i - 1] - x[i], x[i + 1] - x[i]
-    down_left, down_right = y[i - 1] - y[i], y[i + 1] - y[i]
-    bend = (down_left / left - down_right / right) / (left - right)
-    slope = down_left / left - bend * left
-    shift = -slope / (2 * bend)
-    return float(x[i] + shift), float(y[i] + slope * shift / 2)
+    first, last = i, i
+    while first > 0 and y[first - 1] >= y[i] - drop:
+        first -= 1
+    while last < y.size - 1 and y[last + 1] >= y[i] - drop:
+        last += 1
+    first, last = min(first, max(i - 1, 0)), max(last, min(i + 1, y.size - 1))
+    flat = np.flatnonzero(y[first : last + 1] == y[i])
+    scale = float(x[last] - x[first]) / 2
+    u = (x[first : last + 1] - x[i]) / scale
+    height, slope, bend = np.linalg.lstsq(np.vander(u, 3, increasing=True), y[first : last + 1] - y[i], rcond=None)[0]
+    top = -slope / (2 * bend) if bend < 0 else np.inf
+    if not u[0] <= top <= u[-1]:  # no parabola with its top among them
+        return float((x[first + flat[0]] + x[first + flat[-1]]) / 2), float(y[i])
+    return float(x[i] + scale * top), float(y[i] + height + slope * top / 2)
+
+
+def drop_of(prominence: float, noise: float) -> float:
+    """How far below the highest point the parabola of a peak reaches: a twentieth of it, and out of its noise."""
+    return max(TOP * prominence, 4 * noise if math.isfinite(noise) else 0.0)
 
 
 def _valley(y: Array, start: int, stop: int) -> float:

@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Rows
-from dosis.core.spectra.peaks import vertex
+from dosis.core.spectra.noise import noise_of
+from dosis.core.spectra.peaks import drop_of, vertex
 from dosis.core.spectra.scan import scan
 
 
@@ -35,12 +36,14 @@ class PeakShape:
 
 def peaks_of(
     wavelength: ArrayLike, value: ArrayLike, least_prominence: float, low: float | None = None,
-    high: float | None = None,
+    high: float | None = None, *, noise: float | None = None,
 ) -> list[PeakShape]:  # fmt: skip
     """Every peak with its top in the window whose prominence is at least that, in the order of the wavelengths.
 
     A flat top counts once, at its middle; the ends of the scan are no peaks. Prominence and width are taken over the
     whole scan, so that a window does not change them.
+
+    noise : its standard deviation where it is known already.
 
     Raises
     ------
@@ -50,9 +53,11 @@ def peaks_of(
     tops, heights, lefts, rights = _standing_out(y, least_prominence)
     at = np.arange(x.size, dtype=float)
     feet = _feet(y, tops)
+    if noise is None:
+        noise = float(noise_of(y)[0])
     found = []
     for k, i in enumerate(tops):
-        top, height = vertex(x, y, int(i))
+        top, height = vertex(x, y, int(i), drop_of(float(heights[k]), noise))
         if (low is not None and top < low) or (high is not None and top > high):
             continue
         left, right = float(np.interp(lefts[k], at, x)), float(np.interp(rights[k], at, x))

@@ -9,8 +9,9 @@ from dosis.core.inference.parameters import ParameterEstimate, not_determined
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import p_value, significant, with_interval
 from dosis.run.bench import Bench
-from dosis.run.curves.equation import DIGITS, put
+from dosis.run.curves.equation import DIGITS, put, with_numbers
 from dosis.run.curves.words import r2_name, shown_r_squared
+from dosis.run.layout import Quantity
 from dosis.run.outcome.drawn import ParameterRow, Statistic
 
 
@@ -47,6 +48,16 @@ def parameter_rows(bench: Bench, result: Fit, *, turned: bool = False) -> tuple[
         rows.append(row)
         _parameter_working(bench, result, estimate, row, parameter.meaning)
     return tuple(rows)
+
+
+def listed_with(bench: Bench, tag: str, result: Fit, x: Quantity, y: Quantity) -> dict[str, object]:
+    """What a curve of a bench with axes of its own lists: its equation, parameters and statistics, in their units."""
+    layout, before, bench.tag = bench.layout, bench.tag, tag
+    bench.layout = layout.model_copy(update={"level": x, "signal": y})
+    found: dict[str, object] = {"with_numbers": with_numbers(result), "parameters": parameter_rows(bench, result),
+             "statistics": statistic_rows(bench, result)}  # fmt: skip
+    bench.tag, bench.layout = before, layout
+    return found
 
 
 def _parameter_working(bench: Bench, result: Fit, estimate: ParameterEstimate, row: ParameterRow, meaning: str) -> None:

@@ -14,12 +14,16 @@ class CourseLine:
 
 
 class CoursesWanted(Record):
-    """How many points each line may have; of which course, by its key, and between which ends, when not of all."""
+    """How many points each line may have; of which course, by its key, and between which ends, when not of all.
+
+    stage : the kind of step before which they are wanted, where that is asked for; as they end up when it is empty.
+    """
 
     points: int = 48
     key: str = ""
     lower: float | None = None
     upper: float | None = None
+    stage: str = ""
 
 
 class CourseLines(Record):

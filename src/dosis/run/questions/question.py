@@ -1,14 +1,16 @@
 """What a question is: all that the rest of Dosis has to know of it. Each lives in a room of its own, here beside."""
 
 from abc import ABC, abstractmethod
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 from dosis.run.bench import Bench
 from dosis.run.layout import Layout
+from dosis.run.look import FigureLook
 from dosis.run.outcome.courses import CourseLines, CoursesWanted
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.findings import Findings, Part
+from dosis.run.outcome.handed import HandedOn
 from dosis.run.outcome.told import Asked, Told
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.readings import Readings
@@ -23,8 +25,9 @@ class Question(ABC):
     steps : the kinds of its working, in their order. part : its own part of the outcome.
     roles : those a reading can have, as they are offered; titles : where one is called otherwise here.
     levels : what known levels are called, one_level : one of them, and `point` a row that has one.
-    of_curves : whether its readings are curves, each a row of numbers along one axis.
+    along : of readings that are curves, rows of numbers, what kind of axis they go along; empty of single numbers.
     unknowns : whether rows without a level are asked for. column_words : kinds of columns that are called otherwise.
+    look : how figures look at first, where it is not as all others.
     """
 
     id: ClassVar[str]
@@ -37,10 +40,16 @@ class Question(ABC):
     levels: ClassVar[str] = "concentrations"
     one_level: ClassVar[str] = "a concentration"
     point: ClassVar[str] = "standard"
-    of_curves: ClassVar[bool] = False
+    along: ClassVar[Literal["", "time", "wave"]] = ""
     unknowns: ClassVar[bool] = True
     column_words: ClassVar[dict[str, str]] = {}
+    look: ClassVar[FigureLook | None] = None
     part: ClassVar[type[Part]]
+
+    @property
+    def of_curves(self) -> bool:
+        """Whether its readings are curves."""
+        return self.along != ""
 
     def title(self, role: Role) -> str:
         """What a role is called in a run that is asked this."""
@@ -92,6 +101,10 @@ class Question(ABC):
     def look_at_equation(self, readings: Readings, layout: Layout, steps: Steps, asked: EquationAsked) -> EquationLook:
         """What an own equation would give."""
         return EquationLook(problem="This run has no curve that takes an equation of one's own.")
+
+    def hand_on(self, readings: Readings, layout: Layout, steps: Steps, place: float | None) -> HandedOn | None:
+        """A table for another run, of what was read at that place; None where there is none to hand on."""
+        return None
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """What its curve says of a level or a signal."""

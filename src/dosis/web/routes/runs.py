@@ -105,9 +105,36 @@ class Again(Record):
     choices: Choices
 
 
+class HandOn(Record):
+    """What is handed on to a new run: what was read at a place of the axis, or of what is followed where it is open."""
+
+    key: UUID
+    place: float | None = None
+
+
 @router.post("", status_code=201, response_model=RunView)
 def open_run(new: OpenRun, here: Here) -> Response:
     """Understand, evaluate and store a pasted table or files as a run."""
+    return _open(new, here)
+
+
+@router.post("/{id}/handed", status_code=201, response_model=RunView)
+def hand_on(id: int, asked: HandOn, here: Here) -> Response:
+    """A run of what was read in this one, such as a standard curve of scans at one wavelength."""
+    here.readiness.wait()
+    with here.database.transaction() as db:
+        head, state, readings = _head(db, id), revisions.state(db, id), runs.readings(db, id)
+    if state is None:
+        raise NotFound("run")
+    found = question_of(state.method.question).hand_on(readings, state.layout, state.method.steps, asked.place)
+    if found is None:
+        raise IntakeError("There is nothing to hand on: nothing was read at that place.")
+    title = f"{head.title}, {found.title}"[:200]
+    new = OpenRun(study=head.study_id, title=title, key=asked.key, text=found.text, question=found.question)
+    return _open(new, here, from_run=id)
+
+
+def _open(new: OpenRun, here: Context, from_run: int | None = None) -> Response:
     here.readiness.wait()
     intake = _for_question(here, new, here.understand(new.text, new.choices, new.files))
     source_name, source = _source(new)
@@ -122,7 +149,7 @@ def open_run(new: OpenRun, here: Here) -> Response:
             db,
             runs.NewRun(
                 study=new.study, title=new.title, key=str(new.key), source_name=source_name, source=source,
-                choices=new.choices, readings=readings, worked=made, cells=cells,
+                choices=new.choices, readings=readings, worked=made, cells=cells, from_run=from_run,
             ),
             here.author,
         )  # fmt: skip
@@ -198,6 +225,7 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
 def get_courses(
     id: int, number: int, here: Here, points: Annotated[int, Query(ge=8, le=4000)] = 48,
     key: Annotated[str, Query(max_length=200)] = "", lower: float | None = None, upper: float | None = None,
+    stage: Annotated[str, Query(max_length=40)] = "",
 ) -> Response:  # fmt: skip
     """Every course, or that of the key, as a line of at most so many points, whole or between two ends."""
     here.readiness.wait()
@@ -206,7 +234,7 @@ def get_courses(
         cells = revisions.cells_of(db, id, row["readings"]) if row else b""
     if row is None:
         raise NotFound("revision")
-    wanted = CoursesWanted(points=points, key=key, lower=lower, upper=upper)
+    wanted = CoursesWanted(points=points, key=key, lower=lower, upper=upper, stage=stage)
     body = here.do(courses_looked_at, cells, row["layout"], row["method"], wanted)
     return Response(body, media_type="application/json")
 

@@ -1,16 +1,22 @@
 /* The live figure of rates: the courses, what rates depend on, and the same drawn as a line for teaching. */
-import { useMemo, useState } from "react";
-import type { Curve } from "../../../api/schema";
+import { useState } from "react";
 import { Pick, Segments } from "../../../ui/Choice";
 import { AxesMenu } from "../../figure/AxesMenu";
+import { CurvesInstead } from "../../figure/CurvesInstead";
 import { RESIDUALS, type Residuals } from "../../figure/choices";
 import { FigureMenu } from "../../figure/FigureMenu";
-import { Drawn, OfCurves, Tick } from "../../figure/LiveFigure";
+import { Drawn, Tick } from "../../figure/LiveFigure";
 import { type Limits, WHOLE } from "../../figure/limits";
-import { type Curves, CurvesContext, useCurves } from "../../state/curves";
-import { type OpenRun, OpenRunContext, useOpenRun } from "../../state/open";
+import { useCurves } from "../../state/curves";
+import { useOpenRun } from "../../state/open";
 import { CoursesFigure } from "./CoursesFigure";
 import { StraightenedFigure } from "./StraightenedFigure";
+
+const AGAINST = {
+  singles: "rates",
+  bars: { first: "sd", chosen: true },
+  empty: "No course has a level and a rate yet.",
+} as const;
 
 type View = "courses" | "against" | "straightened";
 
@@ -30,7 +36,7 @@ export function RateFigure() {
     ) : (
       <h2 className="text-lg">Courses</h2>
     );
-  if (now === "against") return <Against curves={against} heading={heading} />;
+  if (now === "against") return <CurvesInstead curves={against} heading={heading} look={AGAINST} />;
   if (now === "straightened") return <StraightenedFigure plots={straight} heading={heading} />;
   return <Courses heading={heading} />;
 }
@@ -80,41 +86,5 @@ function Courses({ heading }: { heading: React.ReactNode }) {
         )}
       </Drawn>
     </>
-  );
-}
-
-/** What was found of the courses against their level: the shared figure, with these curves in place of the courses. */
-function Against({ curves, heading }: { curves: readonly Curve[]; heading: React.ReactNode }) {
-  const open = useOpenRun();
-  const [key, chooseCurve] = useState(curves[0]!.key ?? "");
-  const own = useMemo<Curves>(
-    () => ({ curve: curves.find((each) => each.key === key) ?? curves[0]!, curves, chooseCurve }),
-    [curves, key],
-  );
-  const several = curves.length > 1;
-  const room = useMemo<OpenRun>(
-    () => ({
-      ...open,
-      room: {
-        ...open.room,
-        figure: {
-          ofSeries: several,
-          fromZero: true,
-          unmarked: true,
-          singles: "rates",
-          bars: { first: "sd", chosen: several },
-          residuals: true,
-          empty: "No course has a level and a rate yet.",
-        },
-      },
-    }),
-    [open, several],
-  );
-  return (
-    <OpenRunContext value={room}>
-      <CurvesContext value={own}>
-        <OfCurves heading={heading} />
-      </CurvesContext>
-    </OpenRunContext>
   );
 }

@@ -1,6 +1,8 @@
 /* How fast is it? Rates of time courses, growth and decay, and what they depend on. */
+
+import { FurtherTables } from "../../answers/FurtherTables";
+import { Comparisons } from "../../effects/Comparisons";
 import type { Room } from "../room";
-import { AgainstTables } from "./AgainstTables";
 import { CoursePanel } from "./CoursePanel";
 import { CoursesWall } from "./CoursesWall";
 import {
@@ -13,6 +15,15 @@ import {
   SignalPanel,
 } from "./panels";
 import { RateFigure } from "./RateFigure";
+
+function Below() {
+  return (
+    <>
+      <FurtherTables />
+      <Comparisons />
+    </>
+  );
+}
 
 export const room: Room = {
   panels: {
@@ -53,7 +64,7 @@ export const room: Room = {
     empty: "No course has a point to draw yet.",
     Own: RateFigure,
   },
-  answers: { none: "No course yet. Say which readings are courses.", Below: AgainstTables },
+  answers: { none: "No course yet. Say which readings are courses.", Below },
   wallFrom: 2,
   Wall: CoursesWall,
   plate: {

@@ -12,15 +12,14 @@ from dosis.core.models import MODELS
 from dosis.core.rounding import given, significant
 from dosis.run.curves.bands import with_bands
 from dosis.run.curves.candidates import candidate, compared
-from dosis.run.curves.equation import with_numbers
-from dosis.run.curves.fitted import parameter_rows, statistic_rows
+from dosis.run.curves.fitted import listed_with
+from dosis.run.curves.thinning import thinned
 from dosis.run.layout import Quantity
 from dosis.run.outcome.drawn import Candidate, Curve, Line, MeanPoint, ParameterRow, Point, Span, Statistic
 from dosis.run.questions.rate.against import BETTER, INHIBITED, AgainstStep, parameters_of
 from dosis.run.questions.rate.bench import Course, RateBench, Second
 from dosis.run.questions.rate.course import CourseStep
 from dosis.run.questions.rate.found import TITLES
-from dosis.run.questions.rate.thinning import thinned
 from dosis.run.record import changed
 
 LINE_POINTS, BRIEF_POINTS = 96, 24
@@ -75,17 +74,7 @@ def _curve(bench: RateBench, step: CourseStep, course: Course, drawn: Line | Non
     )  # fmt: skip
     if result is None or brief:
         return curve
-    return changed(curve, **_listed(bench, curve.tag, result, bench.time, _y_quantity(bench, step)))
-
-
-def _listed(bench: RateBench, tag: str, result: Fit, x: Quantity, y: Quantity) -> dict[str, object]:
-    """Parameters and statistics, with the units of these axes."""
-    layout, bench.tag = bench.layout, tag
-    bench.layout = layout.model_copy(update={"level": x, "signal": y})
-    found: dict[str, object] = {"with_numbers": with_numbers(result), "parameters": parameter_rows(bench, result),
-             "statistics": statistic_rows(bench, result)}  # fmt: skip
-    bench.tag, bench.layout = "", layout
-    return found
+    return changed(curve, **listed_with(bench, curve.tag, result, bench.time, _y_quantity(bench, step)))
 
 
 def _y_quantity(bench: RateBench, step: CourseStep) -> Quantity:
@@ -214,7 +203,7 @@ def _second(bench: RateBench, step: AgainstStep, second: Second, x: Quantity, y:
     )  # fmt: skip
     if second.fit is None:
         return curve
-    listed = _listed(bench, second.tag, second.fit, x, y)
+    listed = listed_with(bench, second.tag, second.fit, x, y)
     return changed(curve, **{**listed, "parameters": _rows(step, second, x, y)})
 
 

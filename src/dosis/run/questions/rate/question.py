@@ -6,6 +6,7 @@ from typing import ClassVar
 import numpy as np
 
 from dosis.run.curves.own_equation import try_equation
+from dosis.run.curves.thinning import thinned
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
 from dosis.run.outcome.courses import CourseLine, CourseLines, CoursesWanted
@@ -28,7 +29,6 @@ from dosis.run.questions.rate.rates import RatesStep
 from dosis.run.questions.rate.scale import ScaleStep
 from dosis.run.questions.rate.signal import CourseSignalStep
 from dosis.run.questions.rate.table import against_table, rate_table
-from dosis.run.questions.rate.thinning import thinned
 from dosis.run.questions.rate.verdict import conclude
 from dosis.run.readings import Readings
 from dosis.run.roles import Role
@@ -54,7 +54,7 @@ class Rate(Question):
     levels = "levels"
     one_level = "a level"
     point = "course"
-    of_curves = True
+    along = "time"
     unknowns = False
     column_words: ClassVar[dict[str, str]] = {"reading": "course", "time": "time"}
     part = RatePart

@@ -1,18 +1,16 @@
-/* Below the rates, what they depend on: a row for each second curve with its parameters and intervals. */
-import type { AnswerTable } from "../../../api/schema";
-import { cellAt, headingOf, spanOf } from "../../answers/table";
-import { Comparisons } from "../../effects/Comparisons";
-import { useOpenRun } from "../../state/open";
-import { useSelection } from "../../state/selection";
+/* Below the answers, those that rest on them: what rates depend on, the peaks of scans, how they change. */
+import type { AnswerTable } from "../../api/schema";
+import { useOpenRun } from "../state/open";
+import { useSelection } from "../state/selection";
+import { cellAt, headingOf, spanOf } from "./table";
 
-export function AgainstTables() {
+export function FurtherTables() {
   const { further } = useOpenRun().view.revision.outcome;
   return (
     <>
       {(further ?? []).map((table) => (
         <Table key={table.title} table={table} />
       ))}
-      <Comparisons />
     </>
   );
 }

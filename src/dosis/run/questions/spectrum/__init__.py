@@ -1,0 +1,1 @@
+"""What do these scans show?"""
