@@ -105,7 +105,7 @@ def doses(page: Page) -> None:
 
 
 def courses(page: Page) -> None:
-    """Courses with their lines, a kinetic plate colored by its rates beside the wall of its wells, and scans."""
+    """Courses with their lines, a kinetic plate colored by its rates beside the wall of its wells; scans; a recording."""
     page.goto("/studies/1")
     page.get_by_role("link", name="Phosphatase at six levels").click()
     page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
@@ -119,6 +119,11 @@ def courses(page: Page) -> None:
     page.get_by_role("link", name="Phycoerythrin fading, scans").click()
     page.locator("path[data-scan]").first.wait_for()
     take(page, "spectrum")
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Turbidity probe over a tide").click()
+    page.get_by_role("button", name="Calibrate").first.click()
+    page.locator("path[data-trace]").first.wait_for()
+    take(page, "recording")
 
 
 def printed(page: Page) -> None:

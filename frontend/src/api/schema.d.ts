@@ -312,6 +312,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/recording.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Recording
+         * @description The recording in calibrated units, whole or every so manieth sample.
+         */
+        get: operations["get_recording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/source": {
         parameters: {
             query?: never;
@@ -595,6 +615,50 @@ export interface paths {
          */
         post: operations["work_out"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Calibrations
+         * @description Every kept calibration.
+         */
+        get: operations["list_calibrations"];
+        put?: never;
+        /**
+         * Keep Calibration
+         * @description Keep what the channels of a run are calibrated by; a calibration that had the name before is replaced.
+         */
+        post: operations["keep_calibration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Calibration
+         * @description Remove a calibration; runs that it was applied to keep theirs.
+         */
+        delete: operations["remove_calibration"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1403,7 +1467,7 @@ export interface components {
          * Axis
          * @description What the readings were taken along: its quantity, how many places it has, and between which ends.
          *
-         *     marks : what was noted along it.
+         *     marks : what was noted along it. of : what was recorded in each reading, where these are not alike.
          */
         Axis: {
             quantity: components["schemas"]["Quantity"];
@@ -1418,6 +1482,11 @@ export interface components {
              * @default []
              */
             marks: components["schemas"]["MarkedPlace"][];
+            /**
+             * Of
+             * @default []
+             */
+            of: components["schemas"]["Quantity"][];
         };
         /**
          * AxisLook
@@ -1505,6 +1574,27 @@ export interface components {
              */
             origin: "pasted table" | "typed table" | "instrument";
             choices: components["schemas"]["Choices"];
+        };
+        /**
+         * CalibrateStep
+         * @description channels : what each is calibrated by, by its name. applied : whether traces, answers and exports are in
+         *     calibrated units; the recording as it was is one switch away.
+         */
+        CalibrateStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "calibrate";
+            /** Channels */
+            channels?: {
+                [key: string]: components["schemas"]["ChannelCalibration"];
+            };
+            /**
+             * Applied
+             * @default true
+             */
+            applied: boolean;
         };
         /**
          * Candidate
@@ -1652,6 +1742,46 @@ export interface components {
             after: string;
         };
         /**
+         * ChannelCalibration
+         * @description known : stretches of known value; after : the same again at the end, for drift. order : of the curve through
+         *     them, a line, a parabola or a cubic. sensitivity : signal per unit of value, where one known stretch is enough.
+         *     name, unit : of the value. decimals : as shown; None leaves them to what the noise allows. kept : a curve that was
+         *     kept from another run, which counts where no stretch is known.
+         */
+        ChannelCalibration: {
+            /**
+             * Known
+             * @default []
+             */
+            known: components["schemas"]["KnownStretch"][];
+            /**
+             * After
+             * @default []
+             */
+            after: components["schemas"]["KnownStretch"][];
+            /**
+             * Order
+             * @default 1
+             * @enum {integer}
+             */
+            order: 1 | 2 | 3;
+            /** Sensitivity */
+            sensitivity?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Decimals */
+            decimals?: number | null;
+            kept?: components["schemas"]["KeptCurve"] | null;
+        };
+        /**
          * Check
          * @description A check: what was asked, what was found, and what to do.
          */
@@ -1773,7 +1903,7 @@ export interface components {
             /** Zero Level */
             zero_level?: number | null;
             /** Question */
-            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum") | null;
+            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording") | null;
             /**
              * Edits
              * @default []
@@ -2892,6 +3022,33 @@ export interface components {
             shown: string;
         };
         /**
+         * EventsStep
+         * @description find : "peaks" that stand out by `prominence`, or "rises" and "falls" through `level`, in units as shown.
+         *     channel : of which, by name; the first where it is empty. Where `prominence` is open it is a tenth of its range.
+         */
+        EventsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "events";
+            /**
+             * Find
+             * @default off
+             * @enum {string}
+             */
+            find: "off" | "peaks" | "rises" | "falls";
+            /**
+             * Channel
+             * @default
+             */
+            channel: string;
+            /** Level */
+            level?: number | null;
+            /** Prominence */
+            prominence?: number | null;
+        };
+        /**
          * Exclude
          * @description Leave readings out, with the reason.
          */
@@ -3266,6 +3423,74 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * KeptCalibration
+         * @description All channels of a logger that were calibrated together.
+         */
+        KeptCalibration: {
+            /** Name */
+            name: string;
+            /** Channels */
+            channels: components["schemas"]["KeptChannel"][];
+        };
+        /**
+         * KeptChannel
+         * @description One channel of a kept calibration: its name, what its value is called and in which unit, and its curve.
+         */
+        KeptChannel: {
+            /** Channel */
+            channel: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Decimals */
+            decimals?: number | null;
+            curve: components["schemas"]["KeptCurve"];
+        };
+        /**
+         * KeptCurve
+         * @description What turns a signal into a value, c₀ + c₁·signal + …, and between which signals it was made.
+         *
+         *     signal : the unit of the signal. of : the run and the day it was made from, in words.
+         */
+        KeptCurve: {
+            /** Coefficients */
+            coefficients: number[];
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Signal
+             * @default
+             */
+            signal: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+        };
+        /** Kept[KeptCalibration] */
+        Kept_KeptCalibration_: {
+            /** Id */
+            id: number;
+            /** Author */
+            author: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            body: components["schemas"]["KeptCalibration"];
+        };
         /** Kept[Lookup] */
         Kept_Lookup_: {
             /** Id */
@@ -3313,6 +3538,16 @@ export interface components {
             kind: components["schemas"]["ColumnKind"];
             /** Text */
             text: string;
+        };
+        /**
+         * KnownStretch
+         * @description A stretch, by its name, and the true value there.
+         */
+        KnownStretch: {
+            /** Stretch */
+            stretch: string;
+            /** Value */
+            value: number;
         };
         /**
          * Layout
@@ -3519,6 +3754,17 @@ export interface components {
          */
         Meaning: "number" | "above" | "below" | "missing" | "text";
         /**
+         * MeasureStep
+         * @description mean, SD, slope, least and greatest of every stretch, in the units of its channel.
+         */
+        MeasureStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measure";
+        };
+        /**
          * Measured
          * @description A number with its unit; without the number it takes no part.
          */
@@ -3539,13 +3785,13 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
             /**
              * Question
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
             figure?: components["schemas"]["FigureLook"] | null;
         };
         /**
@@ -3661,6 +3907,28 @@ export interface components {
             revision: number;
             /** Current */
             current: number;
+        };
+        /**
+         * NamedStretch
+         * @description A stretch as it is set.
+         */
+        NamedStretch: {
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+        };
+        /**
+         * NewCalibration
+         * @description The calibration of a run, as it stands, to keep under a name.
+         */
+        NewCalibration: {
+            /** Name */
+            name: string;
+            /** Run */
+            run: number;
         };
         /**
          * NewLookup
@@ -3918,7 +4186,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
         };
         /**
          * OtherRun
@@ -3975,7 +4243,7 @@ export interface components {
              */
             layout: components["schemas"]["Remark"][];
             /** Part */
-            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"] | components["schemas"]["RatePart"] | components["schemas"]["SpectrumPart"];
+            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"] | components["schemas"]["RatePart"] | components["schemas"]["SpectrumPart"] | components["schemas"]["RecordingPart"];
             /** Working */
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
@@ -4585,6 +4853,92 @@ export interface components {
              */
             notes: string[];
             axis?: components["schemas"]["Axis"] | null;
+        };
+        /**
+         * RecordingChecksStep
+         * @description Thresholds.
+         *
+         *     steady : by how much the signal may rise or fall over a known stretch, as a share of the span of the known ones.
+         *     least : samples of a known stretch. beyond : how far values may go beyond the known ones, as a share of their span.
+         *     proof : how far a known stretch may read back from its value, the same.
+         */
+        RecordingChecksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "recording_checks";
+            /**
+             * Steady
+             * @default 0.02
+             */
+            steady: number;
+            /**
+             * Least
+             * @default 20
+             */
+            least: number;
+            /**
+             * Beyond
+             * @default 0.1
+             */
+            beyond: number;
+            /**
+             * Proof
+             * @default 0.02
+             */
+            proof: number;
+        };
+        /**
+         * RecordingPart
+         * @description x_label, first, last, count : of the time axis.
+         */
+        RecordingPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "recording";
+            /**
+             * X Label
+             * @default
+             */
+            x_label: string;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Last
+             * @default 1
+             */
+            last: number;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * Channels
+             * @default []
+             */
+            channels: components["schemas"]["TraceChannel"][];
+            /**
+             * Stretches
+             * @default []
+             */
+            stretches: components["schemas"]["TraceStretch"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["TraceMark"][];
+            /**
+             * Applied
+             * @default true
+             */
+            applied: boolean;
         };
         /**
          * ReferenceOutcome
@@ -5241,7 +5595,7 @@ export interface components {
              * Question
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
         };
         /**
          * SetStep
@@ -5254,7 +5608,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
         };
         /**
          * Setting
@@ -5587,6 +5941,28 @@ export interface components {
             why: string;
         };
         /**
+         * StretchesStep
+         * @description stretches : as they were dragged or typed, each name once. marked : whether each mark begins one that goes on to
+         *     the next mark, or to the end.
+         */
+        StretchesStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stretches";
+            /**
+             * Stretches
+             * @default []
+             */
+            stretches: components["schemas"]["NamedStretch"][];
+            /**
+             * Marked
+             * @default false
+             */
+            marked: boolean;
+        };
+        /**
          * Study
          * @description A study and how many runs it holds. style_id : of the style in which its figures open.
          */
@@ -5689,6 +6065,70 @@ export interface components {
             value: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * TraceChannel
+         * @description A channel as it is drawn. raw_label : of its axis as recorded; label : in calibrated units, where it has some.
+         *
+         *     c : coefficients of its calibration, the constant first, so that the axis as recorded stands beside;
+         *     empty without one, and where it drifts.
+         */
+        TraceChannel: {
+            /** Key */
+            key: string;
+            /** Reading */
+            reading: number;
+            /** Group */
+            group: string;
+            /** Label */
+            label: string;
+            /** Raw Label */
+            raw_label: string;
+            /** Unit */
+            unit: string;
+            /** Decimals */
+            decimals: number;
+            /** Calibrated */
+            calibrated: boolean;
+            /**
+             * Equation
+             * @default
+             */
+            equation: string;
+            /**
+             * C
+             * @default []
+             */
+            c: number[];
+            /**
+             * Events
+             * @default []
+             */
+            events: number[];
+        };
+        /**
+         * TraceMark
+         * @description A mark.
+         */
+        TraceMark: {
+            /** X */
+            x: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TraceStretch
+         * @description A stretch; `set` is whether a person set it, or a mark makes it.
+         */
+        TraceStretch: {
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+            /** Set */
+            set: boolean;
         };
         /**
          * Trial
@@ -5799,7 +6239,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            asks: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
+            asks: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
             /**
              * Why
              * @default
@@ -5810,7 +6250,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum";
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
             /**
              * Kinds
              * @default []
@@ -6111,6 +6551,7 @@ export type Axis = components['schemas']['Axis'];
 export type AxisLook = components['schemas']['AxisLook'];
 export type BlankStep = components['schemas']['BlankStep'];
 export type BroughtIn = components['schemas']['BroughtIn'];
+export type CalibrateStep = components['schemas']['CalibrateStep'];
 export type Candidate = components['schemas']['Candidate'];
 export type Card = components['schemas']['Card'];
 export type Cell = components['schemas']['Cell'];
@@ -6119,6 +6560,7 @@ export type CellEdit = components['schemas']['CellEdit'];
 export type CellMark = components['schemas']['CellMark'];
 export type ChangeStep = components['schemas']['ChangeStep'];
 export type Changed = components['schemas']['Changed'];
+export type ChannelCalibration = components['schemas']['ChannelCalibration'];
 export type Check = components['schemas']['Check'];
 export type ChecksStep = components['schemas']['ChecksStep'];
 export type Choices = components['schemas']['Choices'];
@@ -6166,6 +6608,7 @@ export type Entry = components['schemas']['Entry'];
 export type EquationAsked = components['schemas']['EquationAsked'];
 export type EquationLook = components['schemas']['EquationLook'];
 export type EquationParameter = components['schemas']['EquationParameter'];
+export type EventsStep = components['schemas']['EventsStep'];
 export type Exclude = components['schemas']['Exclude'];
 export type ExcludePoints = components['schemas']['ExcludePoints'];
 export type Exclusion = components['schemas']['Exclusion'];
@@ -6180,10 +6623,15 @@ export type HandOn = components['schemas']['HandOn'];
 export type Include = components['schemas']['Include'];
 export type IncludePoints = components['schemas']['IncludePoints'];
 export type Instrument = components['schemas']['Instrument'];
+export type KeptCalibration = components['schemas']['KeptCalibration'];
+export type KeptChannel = components['schemas']['KeptChannel'];
+export type KeptCurve = components['schemas']['KeptCurve'];
+export type KeptKeptCalibration = components['schemas']['Kept_KeptCalibration_'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
 export type KeptStyle = components['schemas']['Kept_Style_'];
 export type KindWord = components['schemas']['KindWord'];
+export type KnownStretch = components['schemas']['KnownStretch'];
 export type Layout = components['schemas']['Layout'];
 export type LethalStep = components['schemas']['LethalStep'];
 export type LimitsStep = components['schemas']['LimitsStep'];
@@ -6194,6 +6642,7 @@ export type Mark = components['schemas']['Mark'];
 export type MarkedPlace = components['schemas']['MarkedPlace'];
 export type MeanPoint = components['schemas']['MeanPoint'];
 export type Meaning = components['schemas']['Meaning'];
+export type MeasureStep = components['schemas']['MeasureStep'];
 export type Measured = components['schemas']['Measured'];
 export type Method = components['schemas']['Method'];
 export type MixtureStep = components['schemas']['MixtureStep'];
@@ -6202,6 +6651,8 @@ export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
 export type MortalityPart = components['schemas']['MortalityPart'];
 export type Move = components['schemas']['Move'];
 export type Moved = components['schemas']['Moved'];
+export type NamedStretch = components['schemas']['NamedStretch'];
+export type NewCalibration = components['schemas']['NewCalibration'];
 export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewStyle = components['schemas']['NewStyle'];
@@ -6237,6 +6688,8 @@ export type ReadBackStep = components['schemas']['ReadBackStep'];
 export type Reading = components['schemas']['Reading'];
 export type ReadingOutcome = components['schemas']['ReadingOutcome'];
 export type Readings = components['schemas']['Readings'];
+export type RecordingChecksStep = components['schemas']['RecordingChecksStep'];
+export type RecordingPart = components['schemas']['RecordingPart'];
 export type ReferenceOutcome = components['schemas']['ReferenceOutcome'];
 export type RelationChecksStep = components['schemas']['RelationChecksStep'];
 export type RelationCurveStep = components['schemas']['RelationCurveStep'];
@@ -6282,6 +6735,7 @@ export type Statistic = components['schemas']['Statistic'];
 export type Status = components['schemas']['Status'];
 export type StepOutcome = components['schemas']['StepOutcome'];
 export type Straightened = components['schemas']['Straightened'];
+export type StretchesStep = components['schemas']['StretchesStep'];
 export type Study = components['schemas']['Study'];
 export type StudyView = components['schemas']['StudyView'];
 export type Style = components['schemas']['Style'];
@@ -6290,6 +6744,9 @@ export type Switch = components['schemas']['Switch'];
 export type TimeCourse = components['schemas']['TimeCourse'];
 export type TimePoint = components['schemas']['TimePoint'];
 export type Told = components['schemas']['Told'];
+export type TraceChannel = components['schemas']['TraceChannel'];
+export type TraceMark = components['schemas']['TraceMark'];
+export type TraceStretch = components['schemas']['TraceStretch'];
 export type Trial = components['schemas']['Trial'];
 export type TriedStart = components['schemas']['TriedStart'];
 export type Trim = components['schemas']['Trim'];
@@ -6870,6 +7327,37 @@ export interface operations {
             };
         };
     };
+    get_recording: {
+        parameters: {
+            query?: {
+                every?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_source: {
         parameters: {
             query?: never;
@@ -7394,6 +7882,97 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Worked"];
                 };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_calibrations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_KeptCalibration_"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_calibration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCalibration"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptCalibration"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_calibration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong, and what to do */
             default: {

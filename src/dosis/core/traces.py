@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -24,6 +25,60 @@ class Region:
     start: float
     stop: float
     signal: Replicates
+
+
+@dataclass(frozen=True, slots=True)
+class Steady:
+    """How a stretch stands: its mean with standard error and degrees of freedom, SD, slope with its standard error.
+
+    error is that of batch means: neighboring samples of a recording are alike, so that SD ÷ √n is far too small.
+    """
+
+    n: int
+    mean: float
+    sd: float
+    error: float | None
+    df: int
+    slope: float | None
+    slope_error: float | None
+    least: float
+    greatest: float
+
+
+BATCHES = 20  # parts of a stretch whose means tell how sure its mean is
+IN_BATCH = 5  # samples of each at least
+
+
+def steady(time: ArrayLike, signal: ArrayLike) -> Steady:
+    """How a stretch of a recording stands; missing samples (NaN) are left out.
+
+    The standard errors are those of batch means (Conway 1963, Manag. Sci. 10, 47): of the mean from the SD of up to
+    twenty equal parts, of the slope from a line through their means.
+
+    Raises
+    ------
+    ValueError : when there is no sample.
+    """
+    t, y = np.asarray(time, dtype=float), np.asarray(signal, dtype=float)
+    there = np.isfinite(y)
+    t, y = t[there], y[there]
+    if not y.size:
+        raise ValueError("There is no sample in this stretch.")
+    count = min(BATCHES, y.size // IN_BATCH) if y.size >= 2 * IN_BATCH else min(BATCHES, y.size)
+    parts = np.linspace(0, y.size, count + 1).astype(int)
+    size = np.diff(parts)
+    means = np.add.reduceat(y, parts[:-1]) / size
+    at = np.add.reduceat(t, parts[:-1]) / size
+    error = float(np.std(means, ddof=1) / math.sqrt(count)) if count > 1 else None
+    slope = slope_error = None
+    if count > 2 and float(np.ptp(at)) > 0:
+        about = at - at.mean()
+        slope = float(about @ means / (about @ about))
+        rest = means - means.mean() - slope * about
+        slope_error = math.sqrt(float(rest @ rest) / (count - 2) / float(about @ about))
+    sd = float(np.std(y, ddof=1)) if y.size > 1 else 0.0
+    return Steady(int(y.size), float(y.mean()), sd, error, max(count - 1, 0), slope, slope_error, float(y.min()),
+                  float(y.max()))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -83,6 +138,21 @@ def calibrate(regions: Sequence[Region], known: Sequence[float], order: Order = 
     return Calibration(coefficients, value, result.predict(signal) - value)
 
 
+def calibrate_through(means: Sequence[float], known: Sequence[float], order: Order = 1) -> Calibration:
+    """As `calibrate`, of the mean signals of stretches.
+
+    Raises
+    ------
+    ValueError : when there are too few for the order, or they do not differ in signal.
+    """
+    at, value = np.asarray(means, dtype=float), np.asarray(known, dtype=float)
+    if np.unique(at).size < order + 1:
+        need = f"A calibration of order {order} needs at least {order + 1} stretches that differ in signal"
+        raise ValueError(f"{need}; there {'is' if np.unique(at).size == 1 else 'are'} {np.unique(at).size}.")
+    coefficients = _coefficients(at, value, order)
+    return Calibration(coefficients, value, np.polynomial.polynomial.polyval(at, coefficients) - value)
+
+
 def calibrate_with_sensitivity(at: Region, known: float, sensitivity: float) -> Calibration:
     """Calibration from one region and a known sensitivity, in signal per unit of value.
 
@@ -126,3 +196,36 @@ def apply_drifting(
     share = np.clip((t - start) / (stop - start), 0.0, 1.0)
     value: Array = (1 - share) * before.apply(signal) + share * after.apply(signal)
     return value
+
+
+def calibration_error(
+    means: Sequence[float], errors: Sequence[float], known: Sequence[float], order: Order, signal: ArrayLike
+) -> Array:
+    """Standard error of calibrated values that comes from how sure the known stretches are, of the shape of `signal`.
+
+    Each mean in turn is moved by its standard error and the calibration made again (GUM, JCGM 100:2008, 5.1.3, by
+    differences); what the values move by adds up in squares.
+    """
+    y = np.asarray(signal, dtype=float)
+    at, value = np.asarray(means, dtype=float), np.asarray(known, dtype=float)
+
+    def through(points: Array) -> Array:
+        moved: Array = np.polynomial.polynomial.polyval(y, _coefficients(points, value, order))
+        return moved
+
+    before, total = through(at), np.zeros(y.shape)
+    for i, error in enumerate(errors):
+        if error > 0:
+            step = at.copy()
+            step[i] += error
+            total += np.square(through(step) - before)
+    found: Array = np.sqrt(total)
+    return found
+
+
+def _coefficients(signal: Array, value: Array, order: int) -> Array:
+    """Of the polynomial by least squares, the constant first; about the middle, so that no digits are lost."""
+    polynomial = np.polynomial.Polynomial.fit(signal, value, order).convert()
+    found: Array = np.zeros(order + 1)
+    found[: polynomial.coef.size] = polynomial.coef
+    return found

@@ -2,7 +2,7 @@
 
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from dosis.demo import brine_shrimp, courses, diatom, domoic_acid, relations, scans, screen
+from dosis.demo import brine_shrimp, courses, diatom, domoic_acid, relations, scans, screen, tide
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.understand import understand
 from dosis.intake.understanding import Choices
@@ -27,6 +27,7 @@ COURSES = (
     ("Diatom growth, three flasks", courses.growth_table, list),
     ("Phycoerythrin fading", courses.fading_table, courses.fading_changes),
 )
+TIDE = "Turbidity probe over a tide"
 SCANS = "Phycoerythrin fading, scans"
 RUNS = (("Phosphate, marsh transect", bent_run), ("Phosphate, pier and outfall", clean_run))
 
@@ -59,6 +60,8 @@ def load(database: Database) -> None:
                 history.change(db, made, 1, str(_key(f"{title} 1")), steps, AUTHOR)
         made = runs.create(db, _run(study, SCANS, scans.fading_scans(), "spectrum"), AUTHOR)
         history.change(db, made, 1, str(_key(f"{SCANS} 1")), scans.scans_changes(), AUTHOR)
+        made = runs.create(db, _run(study, TIDE, tide.tide(), "recording"), AUTHOR)
+        history.change(db, made, 1, str(_key(f"{TIDE} 1")), tide.tide_changes(), AUTHOR)
 
 
 def _run(study: int, title: str, text: str, question: QuestionId = "concentration") -> runs.NewRun:

@@ -30,9 +30,9 @@ class Along:
 
     is_axis : whether a heading is that of such an axis. quantity : its name and unit, by its heading. values : the
     places in that unit, which unit it is, and what was made of the cells, in words. role : of a curve, by its name.
-    said : what is shown of a curve in a list. times : whether names of curves may say a time. curve, place : what one
-    of the curves and a place on the axis are called. missing : said where there is no such axis; unitless : of one
-    without a unit.
+    said : what is shown of a curve in a list. times : whether names of curves may say a time. recorded : whether each
+    has a unit of its own, and words beside them are marks. curve, place : what one of the curves and a place on the
+    axis are called. missing : said where there is no such axis; unitless : of one without a unit.
     """
 
     is_axis: Callable[[str], bool]
@@ -41,6 +41,7 @@ class Along:
     role: Callable[[str], Role]
     said: Callable[[Array], str]
     times: bool
+    recorded: bool
     curve: str
     place: str
     missing: str
@@ -105,12 +106,17 @@ def _scan_role(name: str) -> Role:
 
 ALONG: dict[str, Along] = {
     "time": Along(
-        is_time, time_quantity, times_of, _course_role, ends_of, False, "course", "time",
+        is_time, time_quantity, times_of, _course_role, ends_of, False, False, "course", "time",
         "**No column of times was found.** Rates are taken of what was read at several times: choose the column of "
         "times above the table, or ask something else.", "Rates are per one of it.",
     ),
+    "record": Along(
+        is_time, time_quantity, times_of, _course_role, ends_of, False, True, "channel", "sample",
+        "**No column of times was found.** A recording is one or more columns of numbers beside one of times: choose "
+        "that column above the table, or ask something else.", "Rates are per one of it.",
+    ),
     "wave": Along(
-        is_wave, wave_quantity, waves_of, _scan_role, top_of, True, "scan", "wavelength",
+        is_wave, wave_quantity, waves_of, _scan_role, top_of, True, False, "scan", "wavelength",
         "**No column of wavelengths was found.** A scan is a column of numbers beside one of wavelengths that go one "
         "way: choose that column above the table, or ask something else.", "Type it into the heading.",
     ),

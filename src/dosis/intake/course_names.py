@@ -66,6 +66,11 @@ def read_names(names: Sequence[str], decimal: Decimal, *, times: bool = False) -
     return Names(each, quantity, "" if unit == "pH" else unit)
 
 
+def plain_names(names: Sequence[str]) -> Names:
+    """Names as they are, without levels."""
+    return Names(tuple(Named(None, "", name) for name in names), "", "")
+
+
 def _in_unit(value: float, own: str, unit: str) -> float:
     return value if own == unit else convert(value, own, unit)
 

@@ -14,7 +14,15 @@ from dosis.run.steps.summary import listed
 
 def state_courses(table: Table, found: Courses) -> list[Statement]:
     """What the courses are, along what, at which levels, and what is not used of the table."""
-    said = [_courses(found), _axis(found), _levels(found), _gaps(found), _without(found), _aside(table, found)]
+    said = [
+        _courses(found),
+        _axis(found),
+        _levels(found),
+        _marks(found),
+        _gaps(found),
+        _without(found),
+        _aside(table, found),
+    ]
     return [*(each for each in said if each is not None), *state_beyond(table, found)]
 
 
@@ -60,6 +68,15 @@ def _levels(found: Courses) -> Statement | None:
     text = f"**{found.level.name}** {given(levels[0])} to {given(levels[-1])}{unit}, {count_of(len(levels), 'level')}"
     text += f", from the names of the {found.along.curve}s." if found.by == "column" else "."
     return Statement(id="levels", state="ok", text=text)
+
+
+def _marks(found: Courses) -> Statement | None:
+    if not found.along.recorded:
+        return None
+    units = listed([f"{q.name} in {q.unit}" if q.unit else f"{q.name} without a unit" for q in found.of])
+    marks = listed([f"“{text}”" for _, text in found.marks])
+    said = f" **{count_of(len(found.marks), 'mark')}**: {marks}." if found.marks else " No marks."
+    return Statement(id="channels", state="ok", text=f"**{units}**.{said}", change="columns")
 
 
 def _gaps(found: Courses) -> Statement | None:

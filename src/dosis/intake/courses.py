@@ -12,14 +12,15 @@ from dosis.core.numbers import Meaning, TypedNumber
 from dosis.core.units import is_unit
 from dosis.intake.along import ALONG, Along, Values, is_wave
 from dosis.intake.columns import split_heading
-from dosis.intake.course_names import read_names
+from dosis.intake.course_names import plain_names, read_names
+from dosis.intake.marks import noted
 from dosis.intake.roles import guess_role
 from dosis.intake.table import Table
 from dosis.intake.times import is_time
 from dosis.intake.understanding import ColumnKind
 from dosis.run.layout import Exclusion, Group, Layout, Quantity
 from dosis.run.readings import Reading, Readings
-from dosis.run.recording import Recording, axis_of
+from dosis.run.recording import MarkedPlace, Recording, axis_of
 from dosis.run.roles import Role
 from dosis.run.wells import Plate, parse_well, smallest_plate, well_name
 
@@ -49,7 +50,8 @@ class Courses:
 
     axis : what they were taken along; along : what kind of axis that is, at : its column. without_place : rows that
     have none. odd : cells that are no numbers, and are gaps. aside : columns that are none of the courses. said : what
-    else is to be known. beyond : how many rows come after those that are shown; odd_beyond : the rows of cells there
+    else is to be known. marks : what was noted at which place, in column `marked_by`; of : what each curve is of, where
+    they are not alike. beyond : how many rows come after those that are shown; odd_beyond : the rows of cells there
     that are no numbers.
     """
 
@@ -64,6 +66,9 @@ class Courses:
     beyond: int = 0
     odd_beyond: list[int] = field(default_factory=list)
     along: Along = ALONG["time"]
+    marks: list[tuple[float, str]] = field(default_factory=list)
+    marked_by: int | None = None
+    of: list[Quantity] = field(default_factory=list)
     at: int = 0
 
 
@@ -106,7 +111,7 @@ def find_courses(table: Table, along: str = "time") -> Courses | None:
         return None
     apart = [table.index(kind) for kind in (ColumnKind.WELL, ColumnKind.NAME, ColumnKind.SERIES, ColumnKind.VESSEL)]
     level = table.index(ColumnKind.LEVEL)
-    if any(i is not None for i in apart) or (level is not None and level != at):
+    if not own.recorded and (any(i is not None for i in apart) or (level is not None and level != at)):
         return _by_rows(table, at, readings, own)
     return _by_columns(table, at, readings, own)
 
@@ -127,7 +132,8 @@ def _by_columns(table: Table, at: int, readings: list[int], along: Along) -> Cou
     names = [_name(table, i, k, same, along) for k, i in enumerate(readings, start=1)]
     roles = [along.role(name) for name in names]
     blank = [role is Role.BLANK for role in roles]
-    levels = read_names([n for n, b in zip(names, blank, strict=True) if not b], table.decimal, times=along.times)
+    unblanked = [name for name, is_blank in zip(names, blank, strict=True) if not is_blank]
+    levels = plain_names(unblanked) if along.recorded else read_names(unblanked, table.decimal, times=along.times)
     named = iter(levels.each)
     found = []
     for i, name, role in zip(readings, names, roles, strict=True):
@@ -153,6 +159,7 @@ def _by_columns(table: Table, at: int, readings: list[int], along: Along) -> Cou
     return Courses(
         found, Quantity(name=quantity.name, unit=unit[:MAX_UNIT]), _level(table, levels.quantity, levels.unit),
         without, aside, said, bool(levels.unit or levels.quantity), "column", along=along, at=at,
+        **noted(table, times, readings) if along.recorded else {},
     )  # fmt: skip
 
 
@@ -227,7 +234,7 @@ def _name(table: Table, column: int, k: int, same: Counter[str], along: Along) -
     """Of a column: its heading; where all columns have the same, or none, a number tells them apart."""
     heading = table.headings[column].strip()
     named, unit = split_heading(heading)
-    plain = named if unit == table.signal[1] and unit else heading
+    plain = named if unit and (along.recorded or unit == table.signal[1]) else heading
     if not plain or same[heading] == table.kinds.count(ColumnKind.READING) > 1:
         return f"{along.curve.capitalize()} {k}"
     return plain
@@ -263,6 +270,7 @@ def _pairs(times: Sequence[float | None], cells: Sequence[TypedNumber]) -> tuple
 def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[Readings, Layout]:
     """Courses as readings along one axis, with their layout; of wells every one that was read stands on its plate."""
     recording = _on_one_axis(found.courses)
+    marks = tuple(MarkedPlace(x=x, text=text) for x, text in found.marks)
     plates, size = _plates(found.courses)
     readings: list[Reading] = []
     members: dict[tuple[object, ...], list[int]] = {}
@@ -293,7 +301,8 @@ def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[
         for n, (key, ids) in enumerate(members.items(), start=1)
     ]  # fmt: skip
     made = Readings(
-        readings=tuple(readings), notes=notes, axis=axis_of(found.axis, recording), recording=recording,
+        readings=tuple(readings), notes=notes, recording=recording,
+        axis=axis_of(found.axis, recording, marks, tuple(found.of)),
         plates=tuple(Plate(name=name or f"Plate {i}", rows=size[0], columns=size[1])
                      for i, name in enumerate(plates, start=1)) if size else (),
     )  # fmt: skip

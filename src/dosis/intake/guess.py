@@ -8,6 +8,7 @@ from dosis.core.numbers import Meaning, parse_number
 from dosis.intake.columns import AMOUNT, HEADINGS, NUMBERED, SINGLE, TIME, ColumnCells, is_axis, split_heading
 from dosis.intake.course_columns import courses_of, is_course_of_levels, time_of_courses
 from dosis.intake.dilutions import parse_dilution
+from dosis.intake.marks import MARKS
 from dosis.intake.series import is_measured, unnumbered
 from dosis.intake.understanding import ColumnKind
 from dosis.run.trade_words import are_counts, column_word, counted
@@ -138,8 +139,8 @@ def _dividing(columns: list[ColumnCells], kinds: list[ColumnKind]) -> int | None
 
 
 def _axis(columns: list[ColumnCells]) -> int | None:
-    """A first column of wavelengths or times with numbers beside it, and nothing else: no names of what was read."""
-    first, others = columns[0], columns[1:]
+    """A first column of wavelengths or times with numbers beside it, and nothing else but what was noted."""
+    first, others = columns[0], [column for column in columns[1:] if not MARKS.match(column.heading.strip())]
     beside = bool(others) and all(column.numeric for column in others if any(n.text.strip() for n in column.numbers))
     return 0 if beside and is_axis(first.heading) and first.numeric else None
 
@@ -251,6 +252,8 @@ def _by_heading(column: ColumnCells) -> ColumnKind | None:
         and not (word == "note" and column.numeric)
         and (word != "reading" or column.numeric)
     ):
+        if word == "name" and column.numeric and split_heading(column.heading)[1]:
+            return None  # a probe in volts names nothing, whatever the word is elsewhere
         # Words of other languages say the same as the patterns above; a time is one only of counts.
         return None if word == "time" else _WORDED[word]
     return None

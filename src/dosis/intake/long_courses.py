@@ -7,7 +7,7 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.numbers import Decimal, parse_numbers
-from dosis.intake.courses import Courses, numbers_of
+from dosis.intake.courses import MAX_NAME, Courses, numbers_of
 from dosis.intake.table import Table
 from dosis.intake.text import MAX_ROWS, IntakeError, Tail
 from dosis.intake.understanding import Statement
@@ -43,6 +43,7 @@ def lengthened(found: Courses | None, tail: Tail, table: Table) -> Courses:
             "taken as numbers of one unit, which the heading names: Time (s)."
         )
     time, signals = numbers[timed, 0], numbers[timed, 1:]
+    marks = [*found.marks, *_marks(tail, table, found.marked_by, numbers[:, 0])]
     courses = []
     for course, signal in zip(found.courses, signals.T, strict=True):
         x, y = np.concatenate((course.x, time)), np.concatenate((course.y, signal))
@@ -52,7 +53,7 @@ def lengthened(found: Courses | None, tail: Tail, table: Table) -> Courses:
         courses.append(course._replace(x=x, y=y))
     without = [tail.first + int(i) for i in np.flatnonzero(~timed & ~np.isnan(numbers[:, 1:]).all(axis=1))]
     return replace(found, courses=courses, without_place=[*found.without_place, *without],
-                   beyond=len(tail.lines), odd_beyond=odd)  # fmt: skip
+                   beyond=len(tail.lines), odd_beyond=odd, marks=marks)  # fmt: skip
 
 
 def state_beyond(table: Table, found: Courses) -> list[Statement]:
@@ -67,6 +68,18 @@ def state_beyond(table: Table, found: Courses) -> list[Statement]:
         text = f"**No plain number in {cells} beyond the rows shown**, left as gaps; the first in row {odd[0]:,}."
         said.append(Statement(id="odd_beyond", state="look", text=text))
     return said
+
+
+def _marks(tail: Tail, table: Table, column: int | None, times: Array) -> list[tuple[float, str]]:
+    """What was noted in the lines after the first ones, and when."""
+    if column is None:
+        return []
+    found = []
+    for line, time in zip(tail.lines, times.tolist(), strict=True):
+        cells = line.split(table.separator or "\t")
+        if column < len(cells) and (text := cells[column].strip()) and np.isfinite(time):
+            found.append((time, text[:MAX_NAME]))
+    return found
 
 
 def _numbers(tail: Tail, table: Table, columns: list[int]) -> tuple[Array, list[int]]:

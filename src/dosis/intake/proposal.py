@@ -1,11 +1,13 @@
 """Which question such a table is most likely asked, and why: from its headings, its roles and its gaps."""
 
 import re
+from itertools import pairwise
 
 from dosis.core.numbers import Meaning
 from dosis.intake.along import is_wave
 from dosis.intake.columns import is_axis, split_heading
 from dosis.intake.courses import time_column
+from dosis.intake.marks import MARKS
 from dosis.intake.roles import names_a_role, role_named
 from dosis.intake.table import Table
 from dosis.intake.understanding import ColumnKind
@@ -19,6 +21,9 @@ _AMOUNT = re.compile(
 )
 _ASKED = {f"{question.sentence} {question.by}": id for id, question in QUESTIONS.items()}
 PLACES = 10  # different wavelengths from which what was read at them is a scan
+SAMPLES = 100  # from which columns beside a time can be a recording
+UNEVEN = 0.2  # share of the usual step that the steps of a recording may differ by
+RECORDED = frozenset(("V", "mV", "µV", "A", "mA", "µA", "nA", "counts"))
 TIMES = 4  # different ones from which what was read at them is a course
 LEVELS, SPAN = 5, 20.0  # from how many levels, over what factor, two columns of responses or more are dose–response
 
@@ -42,9 +47,27 @@ def _by_words(table: Table, heading: str) -> tuple[QuestionId, str] | None:
 
 
 def _by_time(table: Table) -> tuple[QuestionId, str] | None:
-    if (at := time_column(table)) is not None and _course_long(table, at):
+    at = time_column(table)
+    if at is not None and _recorded(table, at):
+        return "recording", f"{table.headings[at]} goes on in equal steps, and beside it stands what was recorded."
+    if at is not None and _course_long(table, at):
         return "rate", f"{table.headings[at]} goes on, and beside it stands what was read then."
     return None
+
+
+def _recorded(table: Table, at: int) -> bool:
+    """Whether many samples were taken at equal steps of time, of voltages and the like, or with marks beside them."""
+    values = [cell.value for cell in table.columns[at].numbers if cell.value is not None]
+    readings = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING and i != at]
+    if len(values) < SAMPLES or not readings or table.index(ColumnKind.WELL) is not None:
+        return False
+    steps = [b - a for a, b in pairwise(values)]
+    step = sorted(steps)[len(steps) // 2]
+    if step <= 0 or sum(abs(each - step) > UNEVEN * step for each in steps) > len(steps) // 100:
+        return False
+    electric = all(split_heading(table.headings[i])[1] in RECORDED for i in readings)
+    marked = any(MARKS.match(heading.strip()) for heading in table.headings)
+    return electric or marked
 
 
 def _by_wave(table: Table) -> tuple[QuestionId, str] | None:

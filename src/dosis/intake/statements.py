@@ -86,7 +86,11 @@ def unused_statement(unused: int, of: int, where: str) -> Statement | None:
 
 def _unused(table: Table) -> Statement | None:
     dropped = (ColumnKind.NOTE, ColumnKind.IGNORE)
-    left_out = [i for i, kind in enumerate(table.kinds) if kind in dropped and _numbers_in(table.columns[i].numbers)]
+    marked = None if table.courses is None else table.courses.marked_by
+    left_out = [
+        i for i, kind in enumerate(table.kinds)
+        if kind in dropped and i != marked and _numbers_in(table.columns[i].numbers)
+    ]  # fmt: skip
     names = [f"column “{table.headings[i] or i + 1}”" for i in left_out]
     idle = [number for number, role in table.roles.items() if role is Role.UNUSED]
     at = {number: i for i, (number, _) in enumerate(table.body)}

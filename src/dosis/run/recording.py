@@ -23,7 +23,7 @@ class MarkedPlace(Record):
 class Axis(Record):
     """What the readings were taken along: its quantity, how many places it has, and between which ends.
 
-    marks : what was noted along it.
+    marks : what was noted along it. of : what was recorded in each reading, where these are not alike.
     """
 
     quantity: Quantity
@@ -31,6 +31,7 @@ class Axis(Record):
     first: float
     last: float
     marks: tuple[MarkedPlace, ...] = ()
+    of: tuple[Quantity, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,7 +57,9 @@ class Recording:
         return found
 
 
-def axis_of(quantity: Quantity, recording: Recording) -> Axis:
+def axis_of(
+    quantity: Quantity, recording: Recording, marks: tuple[MarkedPlace, ...] = (), of: tuple[Quantity, ...] = ()
+) -> Axis:
     """The axis of a recording, as it is told."""
     x = recording.x
-    return Axis(quantity=quantity, count=x.size, first=float(x[0]), last=float(x[-1]))
+    return Axis(quantity=quantity, count=x.size, first=float(x[0]), last=float(x[-1]), marks=marks, of=of)

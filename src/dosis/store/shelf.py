@@ -1,9 +1,10 @@
-"""The shelf: layouts, look-up tables and styles of figures kept by name, for every study."""
+"""The shelf: layouts, look-up tables, styles of figures and calibrations kept by name, for every study."""
 
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Generic, TypeVar
 
+from dosis.run.kept_calibration import KeptCalibration
 from dosis.run.look import Style
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout
@@ -12,7 +13,7 @@ from dosis.store import ledger
 from dosis.store.database import Cursor
 from dosis.store.packing import pack, unpack
 
-Body = TypeVar("Body", SavedLayout, Lookup, Style)
+Body = TypeVar("Body", SavedLayout, Lookup, Style, KeptCalibration)
 
 
 class Kept(Record, Generic[Body]):
@@ -65,4 +66,5 @@ class Shelf(Generic[Body]):
 
 LAYOUTS = Shelf("saved_layout", SavedLayout, "layout")
 LOOKUPS = Shelf("lookup_table", Lookup, "look-up table")
+CALIBRATIONS = Shelf("kept_calibration", KeptCalibration, "calibration")
 STYLES = Shelf("saved_style", Style, "style")

@@ -10,6 +10,7 @@ const ROOMS: Record<QuestionId, () => Promise<{ room: Room }>> = {
   relation: () => import("./relation"),
   rate: () => import("./rate"),
   spectrum: () => import("./spectrum"),
+  recording: () => import("./recording"),
 };
 
 const loaded = new Map<string, Promise<Room>>();

@@ -1,9 +1,11 @@
 """What a question is: all that the rest of Dosis has to know of it. Each lives in a room of its own, here beside."""
 
 from abc import ABC, abstractmethod
+from collections.abc import Iterator
 from typing import ClassVar, Literal
 
 from dosis.run.bench import Bench
+from dosis.run.kept_calibration import KeptChannel
 from dosis.run.layout import Layout
 from dosis.run.look import FigureLook
 from dosis.run.outcome.courses import CourseLines, CoursesWanted
@@ -40,7 +42,7 @@ class Question(ABC):
     levels: ClassVar[str] = "concentrations"
     one_level: ClassVar[str] = "a concentration"
     point: ClassVar[str] = "standard"
-    along: ClassVar[Literal["", "time", "wave"]] = ""
+    along: ClassVar[Literal["", "time", "wave", "record"]] = ""
     unknowns: ClassVar[bool] = True
     column_words: ClassVar[dict[str, str]] = {}
     look: ClassVar[FigureLook | None] = None
@@ -105,6 +107,14 @@ class Question(ABC):
     def hand_on(self, readings: Readings, layout: Layout, steps: Steps, place: float | None) -> HandedOn | None:
         """A table for another run, of what was read at that place; None where there is none to hand on."""
         return None
+
+    def calibration(self, readings: Readings, layout: Layout, steps: Steps) -> tuple[KeptChannel, ...]:
+        """What its channels are calibrated by, to be kept; nothing where none is."""
+        return ()
+
+    def written(self, readings: Readings, layout: Layout, steps: Steps, every: int) -> Iterator[str]:
+        """Its recording as CSV, in parts, every so manieth sample; nothing where there is none."""
+        return iter(())
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """What its curve says of a level or a signal."""

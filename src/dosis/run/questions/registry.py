@@ -11,13 +11,14 @@ from dosis.run.questions.dose.question import Dose
 from dosis.run.questions.mortality.question import Mortality
 from dosis.run.questions.question import Question
 from dosis.run.questions.rate.question import Rate
+from dosis.run.questions.recording.question import Recording
 from dosis.run.questions.relation.question import Relation
 from dosis.run.questions.spectrum.question import Spectrum
 from dosis.run.steps.step import Step
 
 QUESTIONS: dict[str, Question] = {
     question.id: question
-    for question in (Concentration(), Additions(), Dose(), Mortality(), Relation(), Rate(), Spectrum())
+    for question in (Concentration(), Additions(), Dose(), Mortality(), Relation(), Rate(), Spectrum(), Recording())
 }  # fmt: skip
 
 

@@ -256,6 +256,20 @@ def get_answers(id: int, form: str, here: Here) -> Response:
     return download(body, f"{head.title}.{form}", export.media)
 
 
+@router.get("/{id}/recording.csv", response_class=Response)
+def get_recording(id: int, here: Here, every: Annotated[int, Query(ge=1, le=1_000_000)] = 1) -> Response:
+    """The recording in calibrated units, whole or every so manieth sample."""
+    with here.database.transaction() as db:
+        head, state, readings = _head(db, id), revisions.state(db, id), runs.readings(db, id)
+    if state is None:
+        raise NotFound("run")
+    parts = question_of(state.method.question).written(readings, state.layout, state.method.steps, every)
+    body = "".join(parts)
+    if not body:
+        raise NotFound("recording")
+    return download(("\ufeff" + body).encode(), f"{head.title}.csv", "text/csv")
+
+
 @router.get("/{id}/source", response_class=Response)
 def get_source(id: int, here: Here) -> Response:
     """What the run was made from, as it came: the text, the file, or several files in one archive."""

@@ -1,4 +1,4 @@
-"""Layouts, look-up tables and styles of figures kept by name."""
+"""Layouts, look-up tables, styles of figures and calibrations kept by name."""
 
 from typing import Annotated
 
@@ -6,11 +6,15 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from dosis.intake.lookup import read_lookup
+from dosis.intake.text import IntakeError
+from dosis.run.kept_calibration import KeptCalibration
 from dosis.run.look import FigureLook, Style, style_of
+from dosis.run.questions.registry import question_of
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout
 from dosis.run.steps.signal import Lookup
-from dosis.store.shelf import LAYOUTS, LOOKUPS, STYLES, Kept
+from dosis.store import revisions, runs
+from dosis.store.shelf import CALIBRATIONS, LAYOUTS, LOOKUPS, STYLES, Kept
 from dosis.web.context import Here
 from dosis.web.problems import NotFound
 
@@ -29,6 +33,49 @@ class NewStyle(Record):
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
     look: FigureLook
+
+
+class NewCalibration(Record):
+    """The calibration of a run, as it stands, to keep under a name."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    run: int
+
+
+@router.get("/calibrations")
+def list_calibrations(here: Here) -> list[Kept[KeptCalibration]]:
+    """Every kept calibration."""
+    with here.database.transaction() as db:
+        return CALIBRATIONS.all(db)
+
+
+@router.post("/calibrations", status_code=201)
+def keep_calibration(new: NewCalibration, here: Here) -> KeptCalibration:
+    """Keep what the channels of a run are calibrated by; a calibration that had the name before is replaced."""
+    with here.database.transaction() as db:
+        head, state = runs.head(db, new.run), revisions.state(db, new.run)
+        readings = runs.readings(db, new.run) if state else None
+    if head is None or state is None or readings is None:
+        raise NotFound("run")
+    of = f"{head.title}, {head.created_at:%Y-%m-%d}"[:200]
+    channels = question_of(state.method.question).calibration(readings, state.layout, state.method.steps)
+    if not channels:
+        raise IntakeError("No channel of this run is calibrated yet; give two stretches their known values first.")
+    named = tuple(
+        channel.model_copy(update={"curve": channel.curve.model_copy(update={"of": of})}) for channel in channels
+    )
+    made = KeptCalibration(name=new.name.strip() or new.name, channels=named)
+    with here.database.transaction() as db:
+        CALIBRATIONS.keep(db, made, here.author)
+    return made
+
+
+@router.delete("/calibrations/{id}", status_code=204)
+def remove_calibration(id: int, here: Here) -> None:
+    """Remove a calibration; runs that it was applied to keep theirs."""
+    with here.database.transaction() as db:
+        if not CALIBRATIONS.remove(db, id, here.author):
+            raise NotFound("calibration")
 
 
 @router.get("/styles")

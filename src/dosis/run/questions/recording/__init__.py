@@ -1,0 +1,1 @@
+"""What does this signal mean?"""

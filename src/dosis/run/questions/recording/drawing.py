@@ -1,0 +1,79 @@
+"""What is drawn of recordings: a trace for each channel, with its stretches, marks and events."""
+
+import numpy as np
+
+from dosis.run.curves.thinning import thinned
+from dosis.run.outcome.courses import CourseLine
+from dosis.run.outcome.drawn import Curve, Line
+from dosis.run.questions.recording.bench import Channel, RecordingBench
+from dosis.run.questions.recording.calibrate import equation
+from dosis.run.questions.recording.part import RecordingPart, TraceChannel, TraceMark, TraceStretch
+from dosis.run.questions.recording.stretches import StretchesStep
+
+DRAWN = 1_000  # points of a trace in a figure
+MOST_EVENTS = 2_000  # of a channel that are marked
+NOTHING = Line((), (), (), ())
+
+
+def draw_traces(bench: RecordingBench) -> tuple[Curve, ...]:
+    """A line for each channel; a run without channels has an empty one."""
+    made = tuple(_trace(bench, channel) for channel in bench.channels)
+    return made or (_curve(bench, "", "", "", NOTHING, "There are no channels yet."),)
+
+
+def _trace(bench: RecordingBench, channel: Channel) -> Curve:
+    y = bench.y[channel.index]
+    there = np.flatnonzero(np.isfinite(y))
+    at = there[thinned(bench.x[there], y[there], DRAWN)] if there.size else there
+    line = Line(tuple(bench.x[at].tolist()), tuple(y[at].tolist()), (), ())
+    return _curve(bench, channel.key, f"t{channel.index}.", bench.quantity(channel).label, line, "")
+
+
+def _curve(bench: RecordingBench, key: str, tag: str, label: str, line: Line, problem: str) -> Curve:
+    return Curve(
+        key=key, tag=tag, model="", name="Trace", equation="", with_numbers="", x_label=bench.time.label, y_label=label,
+        parameters=(), candidates=(), statistics=(), points=(), samples=(), line=line, range=None, shown_range="",
+        levels=(), thinned=bench.x.size > DRAWN, problem=problem,
+    )  # fmt: skip
+
+
+def part_of(bench: RecordingBench, step: StretchesStep, *, applied: bool) -> RecordingPart:
+    """The channels, stretches and marks as they are drawn."""
+    own = {each.name for each in step.stretches}
+    axis = bench.readings.axis
+    return RecordingPart(
+        x_label=bench.time.label, first=float(bench.x[0]), last=float(bench.x[-1]), count=bench.x.size,
+        channels=tuple(_channel(bench, channel) for channel in bench.channels),
+        stretches=tuple(TraceStretch(each.name, each.start, each.stop, each.name in own) for each in bench.stretches),
+        marks=tuple(TraceMark(mark.x, mark.text) for mark in (axis.marks if axis else ())), applied=applied,
+    )  # fmt: skip
+
+
+def _channel(bench: RecordingBench, channel: Channel) -> TraceChannel:
+    made = bench.calibrated.get(channel.index)
+    ready = made is not None and made.curve is not None
+    quantity = bench.quantity(channel)
+    return TraceChannel(
+        channel.key, channel.id, channel.group.id, quantity.label, channel.raw.label, quantity.unit,
+        bench.decimals_of(channel), ready, equation(made.curve) if made and made.curve else "",
+        tuple(made.curve.coefficients.tolist()) if made and made.curve and made.later is None else (),
+        tuple(bench.events.get(channel.index, np.empty(0))[:MOST_EVENTS].tolist()),
+    )  # fmt: skip
+
+
+def lines_of(
+    bench: RecordingBench, points: int, key: str, low: float, high: float, *, raw: bool
+) -> tuple[CourseLine, ...]:
+    """Traces as lines of at most so many points between two times, as recorded or in calibrated units."""
+    first, last = np.searchsorted(bench.x, [low, high])
+    within = slice(max(int(first) - 1, 0), int(last) + 1)
+    found = []
+    for channel in bench.channels:
+        if key and channel.key != key:
+            continue
+        x, y = bench.x[within], (bench.raw if raw else bench.y)[channel.index, within]
+        there = np.isfinite(y)
+        x, y = x[there], y[there]
+        at = thinned(x, y, points) if x.size else np.arange(0)
+        found.append(CourseLine(channel.key, channel.id, tuple(x[at].tolist()), tuple(y[at].tolist())))
+    return tuple(found)

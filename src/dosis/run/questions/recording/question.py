@@ -1,0 +1,117 @@
+"""What does this signal mean? Recordings of a logger, calibrated by stretches of known value."""
+
+from collections.abc import Iterator
+from typing import ClassVar
+
+import numpy as np
+
+from dosis.core.rounding import fixed
+from dosis.run.gathering import gathered
+from dosis.run.kept_calibration import KeptChannel
+from dosis.run.layout import Layout
+from dosis.run.look import FigureLook
+from dosis.run.outcome.courses import CourseLines, CoursesWanted
+from dosis.run.outcome.findings import Findings
+from dosis.run.questions.question import Question
+from dosis.run.questions.recording.bench import RecordingBench
+from dosis.run.questions.recording.calibrate import CalibrateStep, kept_channels
+from dosis.run.questions.recording.checks import RecordingChecksStep
+from dosis.run.questions.recording.drawing import draw_traces, lines_of, part_of
+from dosis.run.questions.recording.events import EventsStep
+from dosis.run.questions.recording.measure import MeasureStep
+from dosis.run.questions.recording.part import RecordingPart
+from dosis.run.questions.recording.stretches import StretchesStep
+from dosis.run.questions.recording.table import proof_table, stretch_table
+from dosis.run.questions.recording.verdict import conclude
+from dosis.run.readings import Readings
+from dosis.run.roles import Role
+from dosis.run.steps.step import Steps, one
+from dosis.run.working import work
+
+LINES = 20_000  # of the exported recording that are written at once
+
+
+class Recording(Question):
+    """Traces of channels."""
+
+    id = "recording"
+    sentence = "What does this signal mean?"
+    by = "Recordings: stretches and calibration"
+    note = "Every column beside the time is a channel."
+    steps = (StretchesStep, CalibrateStep, MeasureStep, EventsStep, RecordingChecksStep)
+    roles = (Role.POINT, Role.UNUSED)
+    titles: ClassVar[dict[Role, str]] = {Role.POINT: "Channel"}
+    levels = "levels"
+    one_level = "a level"
+    point = "channel"
+    along = "record"
+    unknowns = False
+    column_words: ClassVar[dict[str, str]] = {"reading": "channel", "time": "time", "note": "mark"}
+    part = RecordingPart
+    look = FigureLook(panels=True)
+
+    def asked(self, layout: Layout) -> Layout:
+        """Whatever is not left out is a channel."""
+        groups = tuple(
+            group if group.role in self.roles else group.model_copy(update={"role": Role.POINT})
+            for group in layout.groups
+        )
+        return layout.model_copy(update={"groups": groups})
+
+    def bench(self, readings: Readings, layout: Layout) -> RecordingBench:
+        """A bench for the whole run."""
+        return RecordingBench(readings, layout)
+
+    def evaluate(self, readings: Readings, layout: Layout, steps: Steps, *, whole: bool) -> Findings:
+        """All channels on one bench."""
+        bench = work(RecordingBench(readings, layout), steps)
+        return gathered(
+            bench, layout, curves=draw_traces(bench), answers=stretch_table(bench), further=proof_table(bench),
+            outliers=False, level_unit="", verdict=conclude(bench),
+            part=part_of(bench, one(steps, StretchesStep), applied=one(steps, CalibrateStep).applied),
+        )  # fmt: skip
+
+    def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, wanted: CoursesWanted) -> CourseLines:
+        """The traces between two times, as lines of at most so many points; "raw" as they were recorded."""
+        bench = RecordingBench(readings, layout, working_of=frozenset())
+        work(bench, steps, before="measure")
+        low = -np.inf if wanted.lower is None else wanted.lower
+        high = np.inf if wanted.upper is None else wanted.upper
+        return CourseLines(courses=lines_of(bench, wanted.points, wanted.key, low, high, raw=wanted.stage == "raw"))
+
+    def calibration(self, readings: Readings, layout: Layout, steps: Steps) -> tuple[KeptChannel, ...]:
+        """What its channels are calibrated by, at the beginning where there is drift."""
+        bench = RecordingBench(readings, layout, working_of=frozenset())
+        work(bench, steps, before="measure")
+        return kept_channels(bench)
+
+    def written(self, readings: Readings, layout: Layout, steps: Steps, every: int) -> Iterator[str]:
+        """The recording as CSV in calibrated units, every so manieth sample, with its marks."""
+        bench = RecordingBench(readings, layout, working_of=frozenset())
+        work(bench, steps, before="measure")
+        marks = {
+            int(np.searchsorted(bench.x, mark.x)): mark.text for mark in (readings.axis.marks if readings.axis else ())
+        }
+        heads = [f"{q.name} ({q.unit})" if q.unit else q.name for q in map(bench.quantity, bench.channels)]
+        time = f"{bench.time.name} ({bench.time.unit})" if bench.time.unit else bench.time.name
+        yield ",".join(map(_quoted, [time, *heads, *(["Mark"] if marks else [])])) + "\r\n"
+        places = [bench.decimals_of(channel) for channel in bench.channels]
+        lines: list[str] = []
+        for i in range(0, bench.x.size, every):
+            cells = [f"{bench.x[i]:.10g}"]
+            for channel, decimals in zip(bench.channels, places, strict=True):
+                value = float(bench.y[channel.index, i])
+                cells.append(fixed(value, decimals).replace("−", "-") if np.isfinite(value) else "")
+            if marks:
+                own = [marks[j] for j in range(i, min(i + every, bench.x.size)) if j in marks]
+                cells.append(_quoted("; ".join(own)))
+            lines.append(",".join(cells))
+            if len(lines) >= LINES:
+                yield "\r\n".join(lines) + "\r\n"
+                lines = []
+        if lines:
+            yield "\r\n".join(lines) + "\r\n"
+
+
+def _quoted(text: str) -> str:
+    return '"' + text.replace('"', '""') + '"' if any(c in text for c in ',"\n') else text
