@@ -347,3 +347,18 @@ def test_a_style_keeps_nothing_that_is_of_one_figure() -> None:
     assert (made.axes.frame, made.axes.x.low, made.axes.y.low) == ("closed", None, 0)
     assert made.series.palette == "gray" and made.series.own == other.series.own and made.notes.free == ()
     assert style.look.words.title == "" and style.look.series.own == ()
+
+
+def test_channels_of_different_things_have_axes_of_their_own() -> None:
+    traces = tuple(
+        Trace(key=name, name=name, line=((0.0, low), (1.0, high)), y=title)
+        for name, low, high, title in (("Probe", 0.0, 100.0, "Turbidity / NTU"), ("Sensor", 1.2, 1.3, "Sensor / V"))
+    )
+    content = Content(traces, "Time / s", "Turbidity / NTU, Sensor / V")
+    texts = [
+        text.text or ""
+        for text in drawn(Figure((content,), FigureLook(panels=True)))[0].iter()
+        if text.tag.endswith("text")
+    ]
+    said = " ".join("".join(each.split()) for each in texts)
+    assert "Turbidity" in said and "Sensor" in said and "1.26" in said

@@ -38,7 +38,8 @@ class Dot:
 class Trace:
     """One series: points, a line, its band, and places on it with their names.
 
-    name : in the light notation. equation, r_squared, count : what can be said of its curve.
+    name : in the light notation. equation, r_squared, count : what can be said of its curve. y : the title of its own
+    y axis, where series are of different things.
     """
 
     key: str
@@ -53,6 +54,7 @@ class Trace:
     count: int = 0
     limits: tuple[tuple[float, str], ...] = ()
     trust: tuple[float, float] | None = None
+    y: str = ""
 
 
 @dataclass(frozen=True)
@@ -168,11 +170,13 @@ def content_of(outcome: Outcome, layout: Layout, look: FigureLook) -> Content:
         return _residuals(curves, first)
     names = {group.id: group.name for group in layout.groups}
     traces = tuple(_trace(curve, look, names, alone=len(curves) == 1) for curve in curves)
+    y, of = _title(first.y_label), dict.fromkeys(_title(curve.y_label) for curve in curves)
+    if len(of) > 1:  # channels of a logger, each of its own
+        traces = tuple(replace(each, y=_title(curve.y_label)) for each, curve in zip(traces, curves, strict=True))
+        y = ", ".join(of)
     bars = "" if look.series.bars == "none" else STRAIGHT_BARS[look.series.bars]
     compared = tuple(_first_sentence(each.text) for each in getattr(outcome.part, "comparisons", ()))
-    return Content(
-        traces, _title(first.x_label), _title(first.y_label), first.logarithmic, bars=bars, compared=compared
-    )
+    return Content(traces, _title(first.x_label), y, first.logarithmic, bars=bars, compared=compared)
 
 
 def _title(text: str) -> str:

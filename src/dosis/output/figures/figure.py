@@ -98,12 +98,14 @@ class Figure:
         return canvas
 
     def _panels(self) -> list[Content]:
-        """Each series by itself where that is asked for, all on the same scale."""
+        """Each series by itself where that is asked for, on one scale unless they are of different things."""
         apart = self.look.panels or self.look.kind == "wall"
         if len(self.contents) > 1 or not apart or len(self.contents[0].traces) < 2:
             return list(self.contents)
         content = self.contents[0]
         shown = shown_traces(content, self.look)
+        if any(trace.y for trace in shown):
+            return [replace(content, traces=(trace,), y=trace.y) for trace in shown]
         return [replace(content, traces=(trace,), scaled_by=shown) for trace in shown]
 
 
