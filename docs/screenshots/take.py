@@ -105,7 +105,7 @@ def doses(page: Page) -> None:
 
 
 def courses(page: Page) -> None:
-    """Courses with their lines, a kinetic plate colored by its rates beside the wall of its wells; scans; a recording."""
+    """Courses with their lines, a kinetic plate beside the wall of its wells, scans, and a recording."""
     page.goto("/studies/1")
     page.get_by_role("link", name="Phosphatase at six levels").click()
     page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()

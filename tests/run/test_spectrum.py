@@ -284,3 +284,10 @@ def test_working_says_where_a_peak_and_what_is_left_come_from() -> None:
     assert "parabola" in lines["Highest point of 20 min"].text
     assert lines["Left"].result == "54.9 %" and "÷" in lines["Left"].text
     assert found.working["change.half_life"][0].text == "ln 2 ÷ rate constant"
+
+
+def test_a_place_that_was_read_twice_counts_once_by_its_mean() -> None:
+    text = table({"one": band(565, 1.0)})
+    found = outcome(text + f"\n565\t{0.8:.6f}", AtStep(places=(565.0,)))
+    assert_allclose(values(found, "at_0"), [0.9], atol=1e-6)
+    assert "1 times a place stands there again" in found.steps[0].sentence

@@ -115,7 +115,9 @@ class RecordingBench(Bench):
         found = self.calibrated.get(channel.index)
         if found is not None and found.ready:
             return found.decimals
-        spread = float(np.nanstd(np.diff(self.raw[channel.index, :2000]))) if self.x.size > 2 else 0.0
+        steps = np.diff(self.raw[channel.index, :2000])
+        steps = steps[np.isfinite(steps)]
+        spread = float(np.std(steps)) if steps.size else 0.0
         return int(np.clip(1 - np.floor(np.log10(spread)), 0, 6)) if spread > 0 else 3
 
     def named(self, name: str) -> Stretch | None:

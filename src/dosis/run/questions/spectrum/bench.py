@@ -72,8 +72,9 @@ class SpectrumBench(Bench):
     """x : the axis (n,). y : (readings, n), as the steps have left it, NaN only before and after what was read.
 
     s : (scans, n), once replicates are brought together. stages : x and y as they stood before each kind of step.
-    plain : whether scans are as read or their means, so that replicates tell how sure a number is.
-    bridged : how many gaps and left-out points within scans are bridged by a straight line.
+    plain : whether scans are as read or their means, so that replicates tell how sure a number is. twice : how many
+    places stood on the axis more than once. bridged : how many gaps and left-out points within scans are bridged by a
+    straight line.
     """
 
     x: Array = field(init=False)
@@ -85,6 +86,7 @@ class SpectrumBench(Bench):
     scans: list[Scan] = field(default_factory=list)
     stages: dict[str, tuple[Array, Array]] = field(default_factory=dict)
     plain: bool = True
+    twice: int = 0
     bridged: int = 0
     blank_scans: int = 0
     noise: Array = field(default_factory=lambda: np.empty(0))
@@ -109,12 +111,24 @@ class SpectrumBench(Bench):
         for each in self.layout.exclusions:
             if each.at is not None and each.at < self.x.size:
                 self.y[self.row_of[each.reading], each.at] = np.nan
+        self._once_each()
         self.bridged = self.bridge()
         axis = self.readings.axis
         self.axis = axis.quantity if axis else Quantity(name="Wavelength", unit="nm")
         self.quantity = self.layout.signal
         self.s = np.empty((0, self.x.size))
         self.inside = np.ones(self.x.size, dtype=bool)
+
+    def _once_each(self) -> None:
+        """Places that stand on the axis twice are one, with the mean of what was read there."""
+        places, starts = np.unique(self.x, return_index=True)
+        self.twice = int(self.x.size - places.size)
+        if not self.twice:
+            return
+        there = np.isfinite(self.y)
+        with np.errstate(invalid="ignore"):
+            sums = np.add.reduceat(np.where(there, self.y, 0.0), starts, axis=1)
+            self.x, self.y = places, sums / np.add.reduceat(there, starts, axis=1, dtype=float)
 
     def bridge(self) -> int:
         """Fill gaps within scans by a straight line; how many places were filled."""
@@ -170,6 +184,15 @@ class SpectrumBench(Bench):
         return float(np.interp(place, x, y[there])) if x.size and x[0] <= place <= x[-1] else float("nan")
 
     @property
+    def spans(self) -> Array:
+        """From the least to the greatest value of every scan, (scans,); NaN of one without a value."""
+        there = np.isfinite(self.s)
+        most = np.where(there, self.s, -np.inf).max(axis=1, initial=-np.inf)
+        least = np.where(there, self.s, np.inf).min(axis=1, initial=np.inf)
+        spans: Array = np.where(there.any(axis=1), most - least, np.nan)
+        return spans
+
+    @property
     def spacing(self) -> float:
         """Of the points along the axis, in the middle."""
         return float(np.median(np.diff(self.x))) if self.x.size > 1 else 1.0
@@ -207,3 +230,9 @@ class SpectrumBench(Bench):
     def rescaled(self, text: str) -> None:
         """Scans have no unit of their own any more."""
         self.with_quantity(Quantity(name=text[:200]))
+
+
+def middle(values: Array) -> float:
+    """The median of what is finite; NaN where nothing is."""
+    known = values[np.isfinite(values)]
+    return float(np.median(known)) if known.size else float("nan")

@@ -25,6 +25,7 @@ from dosis.run.steps.step import Step
 TIME_UNITS = frozenset(("ms", "s", "min", "h", "d"))
 MODELS = {"zero": "line", "first": "exponential_decay", "first_plateau": "exponential_decay_plateau"}
 NAMES = {"zero": "Zero order", "first": "First order, to zero", "first_plateau": "First order, to a plateau"}
+WIDEST = 20.0  # of ln half-life, beyond which an interval says nothing
 LEAST = 3  # levels from which a change is followed
 Order = Literal["best", "zero", "first", "first_plateau", "off"]
 _TIME = re.compile(r"time|age|exposure", re.IGNORECASE)
@@ -235,5 +236,8 @@ def _half_of_line(result: Fit) -> tuple[float | None, float | None, float | None
     variance = covariance[i, i] / start**2 + covariance[j, j] / slope**2 - 2 * covariance[i, j] / (start * slope)
     if not math.isfinite(variance) or variance < 0:
         return half, None, None
-    reach = math.exp(t_quantile(0.975, result.n - 2) * math.sqrt(variance))
+    width = t_quantile(0.975, result.n - 2) * math.sqrt(variance)
+    if width > WIDEST:
+        return half, None, None
+    reach = math.exp(width)
     return half, half / reach, half * reach

@@ -38,9 +38,8 @@ class ScanChecksStep(Step):
         return sum_up(bench, self.kind, made)
 
     def _noise(self, bench: SpectrumBench) -> Check | None:
-        with np.errstate(all="ignore"):
-            span = np.nanmax(bench.s, axis=1) - np.nanmin(bench.s, axis=1) if len(bench.s) else np.empty(0)
-            share = bench.noise / np.where(span > 0, span, np.nan) if bench.noise.size else np.empty(0)
+        span = bench.spans
+        share = bench.noise / np.where(span > 0, span, np.nan) if bench.noise.size else np.empty(0)
         if not np.isfinite(share).any():
             return None
         off = [scan for scan in bench.scans if share[scan.index] > self.noise]
@@ -63,7 +62,7 @@ class ScanChecksStep(Step):
         off = []
         for scan in bench.scans:
             row = converted[bench.row_of[scan.id]]
-            if float(np.nanmax(row, initial=-np.inf)) > self.saturation:
+            if float(np.max(row, where=np.isfinite(row), initial=-np.inf)) > self.saturation:
                 off.append(scan)
         for scan in off:
             bench.remark(scan.group, Remark(

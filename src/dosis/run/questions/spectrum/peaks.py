@@ -12,7 +12,7 @@ from dosis.run.curves.ends import Range
 from dosis.run.layout import Level
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
-from dosis.run.questions.spectrum.bench import Read, Scan, SpectrumBench
+from dosis.run.questions.spectrum.bench import Read, Scan, SpectrumBench, middle
 from dosis.run.questions.spectrum.intervals import replicated
 from dosis.run.questions.spectrum.windows import span
 from dosis.run.steps.step import Step
@@ -73,10 +73,9 @@ class PeaksStep(Step):
         return self.told(f"{said}; {listed}{limits}.{lost}", State.LOOK if outside else State.PASS, lost.strip())
 
     def _least(self, bench: SpectrumBench) -> float:
-        with np.errstate(all="ignore"):
-            spans = np.nanmax(bench.s, axis=1) - np.nanmin(bench.s, axis=1)
-        noise = float(np.nanmedian(bench.noise)) if np.isfinite(bench.noise).any() else 0.0
-        return max(SHARE * float(np.nanmax(spans, initial=0.0)), NOISES * noise, np.finfo(float).tiny)
+        spans, noise = bench.spans, middle(bench.noise)
+        widest = float(np.max(spans, where=np.isfinite(spans), initial=0.0))
+        return max(SHARE * widest, NOISES * noise if np.isfinite(noise) else 0.0, np.finfo(float).tiny)
 
     def _read(self, bench: SpectrumBench) -> None:
         unit, own = bench.axis.unit, bench.quantity

@@ -44,6 +44,8 @@ class ScanSignalStep(Step):
         count = f"{len(bench.scans):,} scans" if len(bench.scans) > 1 else "One scan"
         span = f"{given(float(bench.x[0]))} to {given(float(bench.x[-1]))} {bench.axis.unit}".rstrip()
         said = f"**{count}** of {bench.x.size:,} points, {span}; y is {bench.quantity.label}.{how}"
+        if bench.twice:
+            trouble += f" {bench.twice:,} times a place stands there again; the mean of what was read there is taken."
         if bench.bridged:
             said += f" {bench.bridged:,} gaps and left-out points are bridged by straight lines."
         if lost:
@@ -53,11 +55,13 @@ class ScanSignalStep(Step):
     def _converted(self, bench: SpectrumBench) -> tuple[str, int]:
         had = np.isfinite(bench.y)
         if self.convert == "transmittance":
-            bench.y = 100 * 10.0 ** (-bench.y)
+            with np.errstate(over="ignore"):
+                bench.y = 100 * 10.0 ** (-bench.y)
+            bench.y[~np.isfinite(bench.y)] = np.nan
             bench.with_quantity(Quantity(name="Transmittance", unit="%"))
             bench.note_all(self.kind, "Transmittance", "100 · 10^(−A), in percent")
             return " Transmittance of absorbance.", 0
-        share = bench.layout.signal.unit != "%" and float(np.nanmax(bench.y, initial=0.0)) <= WHOLE
+        share = bench.layout.signal.unit != "%" and float(np.max(bench.y, where=had, initial=0.0)) <= WHOLE
         of = 1.0 if share else 100.0
         with np.errstate(all="ignore"):
             bench.y = np.where(bench.y > 0, -np.log10(np.where(bench.y > 0, bench.y, 1.0) / of), np.nan)

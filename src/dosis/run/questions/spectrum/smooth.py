@@ -11,7 +11,7 @@ from dosis.core.spectra import noise_of, smoothed
 from dosis.run.layout import Quantity
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.questions.spectrum.bench import SpectrumBench
+from dosis.run.questions.spectrum.bench import SpectrumBench, middle
 from dosis.run.steps.step import Step
 
 ORDER = {1: "First", 2: "Second"}
@@ -37,7 +37,7 @@ class SmoothStep(Step):
             return self.told("Scans are not smoothed.", State.PASS)
         window = max(self.points or 7, self.degree + 1, 3) | 1
         degree = max(self.degree, self.derivative)
-        before = np.nanmedian(noise_of(bench.s)) if len(bench.s) else np.nan
+        before = middle(noise_of(bench.s))
 
         def work(x: Array, y: Array) -> Array:
             return smoothed(x, y, window, degree, self.derivative)
@@ -57,7 +57,7 @@ class SmoothStep(Step):
             ))  # fmt: skip
             bench.note_all(self.kind, "Derivative", f"of {what}")
             return self.told(f"**{ORDER[self.derivative]} derivative** of {what}.", State.PASS)
-        after = np.nanmedian(noise_of(bench.s))
+        after = middle(noise_of(bench.s))
         told = ""
         if np.isfinite(before) and before > 0 and np.isfinite(after):
             told = f" Noise falls from {significant(float(before), 2)} to {significant(float(after), 2)}."
