@@ -28,6 +28,7 @@ from bench.pages import (
     wall_interaction,
     wall_scrolling,
 )
+from bench.signals import peaks, window
 
 
 def main() -> None:
@@ -44,6 +45,8 @@ def main() -> None:
         *agreement(),
         growth(),
         *courses_computed(),
+        peaks(),
+        window(),
     ]
     figures.append(first_load())
     with tempfile.TemporaryDirectory(prefix="dosis-bench-") as folder:

@@ -261,7 +261,7 @@ def test_a_reading_arrives_from_an_instrument_and_its_faults_are_survived(page: 
     expect(page.get_by_role("progressbar", name="Reading")).to_be_visible()
     expect(page.get_by_text("The connection to the instrument was lost.")).to_be_visible()
     page.get_by_role("button", name="Fetch the values again").click()
-    expect(page.get_by_text("61 points by row")).to_be_visible()
+    expect(page.get_by_text("of 61 wavelengths")).to_be_visible()
     # Asked for what is in samples, the scan is one reading of a sample at 61 wavelengths.
     page.get_by_role("combobox", name="The question").click()
     page.get_by_role("option", name="How much is in my samples?").click()

@@ -184,3 +184,22 @@ def test_a_stretch_is_set_and_events_are_counted_by_key(page: Page, site: Site) 
     draft(page, 4)
     expect(page.get_by_text("1 rises through 1.5 V")).to_be_visible()
     expect(page.locator("[data-event]")).to_have_count(1)
+
+
+def test_a_logger_is_read_live_and_the_moment_is_marked_by_a_key(page: Page) -> None:
+    page.goto("/studies/1/new")
+    page.get_by_role("radio", name="Instrument").click()
+    page.get_by_role("button", name=re.compile("voltage logger", re.IGNORECASE)).click()
+    page.get_by_label("For", exact=False).last.fill("4")
+    page.get_by_role("button", name="Read", exact=True).click()
+    trace = page.locator("path[data-live]").first
+    expect(trace).to_have_attribute("d", re.compile("L"))
+    early = len(trace.get_attribute("d") or "")
+    page.keyboard.press("m")
+    page.get_by_label("Text of the mark").fill("standard in")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("standard in")).to_be_visible()
+    expect(trace).to_have_attribute("d", re.compile(f"^.{{{early + 40},}}$"))
+    expect(page.get_by_text("1 mark")).to_be_visible()
+    page.get_by_role("button", name="Open run").click()
+    expect(page.locator("[data-mark='standard in']")).to_have_count(1)

@@ -2,6 +2,7 @@
 
 import socket
 import threading
+import time
 from collections.abc import Iterator
 
 import pytest
@@ -104,6 +105,26 @@ def test_a_reading_over_tcp_from_setting_to_values(addresses: tuple[str, ...]) -
         pass
     assert session.values(logger).splitlines()[0] == "Time (s)\tChannel 1 (V)\tChannel 2 (V)"
     assert len(session.values(logger).splitlines()) == 22
+    marked = session.values(
+        logger, [session.Mark(x=0.52, text="acid\nin"), session.Mark(x=99, text="late")]
+    ).splitlines()
+    assert marked[0].endswith("\tComment") and len(marked) == 22
+    assert marked[12].startswith("0.550\t") and marked[12].endswith("\tacid in") and marked[-1].endswith("\tlate")
+
+
+def test_a_logger_says_what_it_has_read_so_far_and_a_reader_does_not(addresses: tuple[str, ...]) -> None:
+    reader, _, logger = addresses
+    session.start(logger, (session.Chosen(id="CONF:TIME", value="3"), session.Chosen(id="CONF:RATE", value="50")))
+    began = time.monotonic()
+    first = session.so_far(logger, 0)
+    assert first.heads == ("Time (s)", "Channel 1 (V)", "Channel 2 (V)")
+    time.sleep(0.5)
+    more = session.so_far(logger, len(first.rows))
+    took = time.monotonic() - began
+    assert 20 <= len(more.rows) <= 50 * took + 5 and more.rows[0][0] == pytest.approx(len(first.rows) / 50)
+    session.stop(logger)
+    with pytest.raises(InstrumentError, match="values"):
+        session.so_far(reader, 0)
 
 
 def test_an_open_lid_stops_a_reading_and_closing_it_lets_it_go_on(addresses: tuple[str, ...]) -> None:

@@ -24,6 +24,11 @@ def test_voltages_at_equal_steps_are_a_recording_from_a_hundred_on() -> None:
     assert asked(understand(table(99))) != "recording"
 
 
+def test_with_marks_twenty_samples_are_enough() -> None:
+    assert asked(understand(table(20, comment="Comment", marks={5: "acid"}))) == "recording"
+    assert asked(understand(table(19, comment="Comment", marks={5: "acid"}))) != "recording"
+
+
 def test_units_of_amount_are_a_course_unless_marks_stand_beside_them() -> None:
     heads = "Ammonium (mg/L)\tNitrate (mg/L)"
     assert asked(understand(table(200, heads=heads))) == "rate"

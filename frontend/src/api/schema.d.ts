@@ -985,6 +985,30 @@ export interface paths {
          */
         get: operations["values"];
         put?: never;
+        /**
+         * Marked Values
+         * @description The finished reading with what was noted while it was read.
+         */
+        post: operations["marked_values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{number}/so-far": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * So Far
+         * @description What has been read so far, from that sample on; of instruments that give values while they read.
+         */
+        get: operations["so_far"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2518,7 +2542,7 @@ export interface components {
              * Marks
              * @default []
              */
-            marks: components["schemas"]["Mark"][];
+            marks: components["schemas"]["Mark-Output"][];
             line: components["schemas"]["Line"];
             range: components["schemas"]["Span"] | null;
             /** Shown Range */
@@ -3709,9 +3733,19 @@ export interface components {
         };
         /**
          * Mark
+         * @description What was noted while an instrument read, and at which of its times.
+         */
+        "Mark-Input": {
+            /** X */
+            x: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Mark
          * @description A place on the curve with its name, from which lines drop to the axes.
          */
-        Mark: {
+        "Mark-Output": {
             /** X */
             x: number;
             /** Y */
@@ -4018,6 +4052,17 @@ export interface components {
              * @enum {string}
              */
             references: "shown" | "hidden";
+        };
+        /**
+         * Noted
+         * @description Marks set while an instrument read.
+         */
+        Noted: {
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark-Input"][];
         };
         /**
          * Notes
@@ -5722,6 +5767,18 @@ export interface components {
             derivative: number;
         };
         /**
+         * SoFar
+         * @description Part of a reading that is under way: its headings, and rows of numbers from sample `first` on.
+         */
+        SoFar: {
+            /** Heads */
+            heads: string[];
+            /** First */
+            first: number;
+            /** Rows */
+            rows: (number | null)[][];
+        };
+        /**
          * SourceFile
          * @description A file as it came.
          */
@@ -6638,7 +6695,8 @@ export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
 export type ListedWell = components['schemas']['ListedWell'];
 export type Lookup = components['schemas']['Lookup'];
-export type Mark = components['schemas']['Mark'];
+export type MarkInput = components['schemas']['Mark-Input'];
+export type MarkOutput = components['schemas']['Mark-Output'];
 export type MarkedPlace = components['schemas']['MarkedPlace'];
 export type MeanPoint = components['schemas']['MeanPoint'];
 export type Meaning = components['schemas']['Meaning'];
@@ -6657,6 +6715,7 @@ export type NewLookup = components['schemas']['NewLookup'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewStyle = components['schemas']['NewStyle'];
 export type NormalizeStep = components['schemas']['NormalizeStep'];
+export type Noted = components['schemas']['Noted'];
 export type Notes = components['schemas']['Notes'];
 export type Number = components['schemas']['Number'];
 export type NumberSamples = components['schemas']['NumberSamples'];
@@ -6724,6 +6783,7 @@ export type SignalColumn = components['schemas']['SignalColumn'];
 export type SignalLook = components['schemas']['SignalLook'];
 export type SignalStep = components['schemas']['SignalStep'];
 export type SmoothStep = components['schemas']['SmoothStep'];
+export type SoFar = components['schemas']['SoFar'];
 export type SourceFile = components['schemas']['SourceFile'];
 export type Span = components['schemas']['Span'];
 export type SpectrumPart = components['schemas']['SpectrumPart'];
@@ -8529,6 +8589,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Values"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marked_values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Noted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Values"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    so_far: {
+        parameters: {
+            query?: {
+                first?: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoFar"];
                 };
             };
             /** @description What went wrong, and what to do */

@@ -7,6 +7,7 @@ import { Button } from "../ui/Button";
 import { Pick } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Pending } from "../ui/Message";
+import { LiveTraces, type Mark } from "./LiveTraces";
 
 const POLL_MS = 300;
 const LIST = ["instruments"];
@@ -62,6 +63,7 @@ function Reader({ connected, onText }: { connected: Connected; onText: (text: st
     Object.fromEntries(instrument.settings.map((setting) => [setting.id, setting.value])),
   );
   const [reading, setReading] = useState(false);
+  const [marks, setMarks] = useState<Mark[]>([]);
   const status = useQuery({
     queryKey: ["instrument", connected.number],
     refetchInterval: POLL_MS,
@@ -78,12 +80,13 @@ function Reader({ connected, onText }: { connected: Connected; onText: (text: st
       ),
     onSuccess: () => {
       fetched.reset();
+      setMarks([]);
       setReading(true);
       status.refetch();
     },
   });
   const fetched = useMutation({
-    mutationFn: () => answer(api.GET("/api/instruments/{number}/values", { params })),
+    mutationFn: () => answer(api.POST("/api/instruments/{number}/values", { params, body: { marks } })),
     onSuccess: (found) => {
       setReading(false);
       onText(found.text);
@@ -146,6 +149,13 @@ function Reader({ connected, onText }: { connected: Connected; onText: (text: st
           </div>
         )}
       </div>
+      {reading && instrument.kind === "voltage logger" && (
+        <LiveTraces
+          number={connected.number}
+          marks={marks}
+          onMark={(mark) => setMarks((old) => [...old, mark])}
+        />
+      )}
       {said && (
         <p className="text-iodine" role="status">
           {said}

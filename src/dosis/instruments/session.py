@@ -1,7 +1,10 @@
 """Using an instrument: which there are, what can be set, starting, watching, and the values as a table."""
 
+from bisect import bisect_left
 from collections.abc import Sequence
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from dosis.instruments.protocol import OVER_RANGE, InstrumentError, Line, Status
 from dosis.run.record import Record
@@ -49,6 +52,21 @@ class Instrument(Record):
     settings: tuple[Setting, ...]
     status: Status
     panel: dict[str, str]
+
+
+class Mark(Record):
+    """What was noted while an instrument read, and at which of its times."""
+
+    x: Annotated[float, Field(ge=-1e12, le=1e12)]
+    text: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class SoFar(Record):
+    """Part of a reading that is under way: its headings, and rows of numbers from sample `first` on."""
+
+    heads: tuple[str, ...]
+    first: int
+    rows: tuple[tuple[float | None, ...], ...]
 
 
 class Chosen(Record):
@@ -104,11 +122,42 @@ def switch(address: str, name: str, value: str) -> Instrument:
     return found(address)
 
 
-def values(address: str) -> str:
-    """What was read, as a table for intake; over-range values as the word OVER."""
+def values(address: str, marks: Sequence[Mark] = ()) -> str:
+    """What was read, as a table for intake; over-range values as the word OVER.
+
+    marks : what was noted while it was read, each put beside the first row at or after its time.
+    """
     with _line(address) as line:
         text = line.block("FETC?").decode("ascii", errors="replace")
-    return "\n".join("\t".join(_cell(cell) for cell in row.split(",")) for row in text.splitlines())
+    rows = [[_cell(cell) for cell in row.split(",")] for row in text.splitlines()]
+    return "\n".join("\t".join(row) for row in (_marked(rows, marks) if marks and len(rows) > 1 else rows))
+
+
+def so_far(address: str, first: int) -> SoFar:
+    """What has been read since the reading began, from that sample on. Raises InstrumentError where it cannot say."""
+    with _line(address) as line:
+        text = line.block(f"FETC:PART? {first}").decode("ascii", errors="replace")
+    heading, *rows = text.splitlines() or [""]
+    numbers = tuple(tuple(_number(cell) for cell in row.split(",")) for row in rows)
+    return SoFar(heads=tuple(heading.split(",")), first=first, rows=numbers)
+
+
+def _marked(rows: list[list[str]], marks: Sequence[Mark]) -> list[list[str]]:
+    heading, *body = rows
+    times = [_number(row[0]) or 0.0 for row in body]
+    notes: dict[int, list[str]] = {}
+    for mark in sorted(marks, key=lambda each: each.x):
+        at = min(bisect_left(times, mark.x), len(body) - 1)
+        notes.setdefault(at, []).append(" ".join(mark.text.split()))
+    return [[*heading, "Comment"], *([*row, "; ".join(notes.get(i, []))] for i, row in enumerate(body))]
+
+
+def _number(cell: str) -> float | None:
+    try:
+        value = float(cell)
+    except ValueError:
+        return None
+    return value if abs(value) < OVER_RANGE else None
 
 
 def _cell(cell: str) -> str:

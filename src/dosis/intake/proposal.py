@@ -21,7 +21,7 @@ _AMOUNT = re.compile(
 )
 _ASKED = {f"{question.sentence} {question.by}": id for id, question in QUESTIONS.items()}
 PLACES = 10  # different wavelengths from which what was read at them is a scan
-SAMPLES = 100  # from which columns beside a time can be a recording
+SAMPLES, MARKED = 100, 20  # from which columns beside a time can be a recording, the second where marks stand there
 UNEVEN = 0.2  # share of the usual step that the steps of a recording may differ by
 RECORDED = frozenset(("V", "mV", "µV", "A", "mA", "µA", "nA", "counts"))
 TIMES = 4  # different ones from which what was read at them is a course
@@ -59,15 +59,14 @@ def _recorded(table: Table, at: int) -> bool:
     """Whether many samples were taken at equal steps of time, of voltages and the like, or with marks beside them."""
     values = [cell.value for cell in table.columns[at].numbers if cell.value is not None]
     readings = [i for i, kind in enumerate(table.kinds) if kind is ColumnKind.READING and i != at]
-    if len(values) < SAMPLES or not readings or table.index(ColumnKind.WELL) is not None:
+    marked = any(MARKS.match(heading.strip()) for heading in table.headings)
+    if len(values) < (MARKED if marked else SAMPLES) or not readings or table.index(ColumnKind.WELL) is not None:
         return False
     steps = [b - a for a, b in pairwise(values)]
     step = sorted(steps)[len(steps) // 2]
     if step <= 0 or sum(abs(each - step) > UNEVEN * step for each in steps) > len(steps) // 100:
         return False
-    electric = all(split_heading(table.headings[i])[1] in RECORDED for i in readings)
-    marked = any(MARKS.match(heading.strip()) for heading in table.headings)
-    return electric or marked
+    return marked or all(split_heading(table.headings[i])[1] in RECORDED for i in readings)
 
 
 def _by_wave(table: Table) -> tuple[QuestionId, str] | None:

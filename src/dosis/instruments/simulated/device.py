@@ -4,6 +4,7 @@ import time
 from collections.abc import Callable
 
 OVER = "9.9E37"
+PART = 4_000  # lines of a reading under way that are given at once
 NO_ERROR = '0,"No error"'
 
 
@@ -35,28 +36,32 @@ class Device:
         word = word.upper()
         try:
             if word.endswith("?"):
-                return self._query(word)
+                return self._query(word, value.strip())
             self._command(word, value.strip())
         except Refused as error:
             self._errors.append(f'-200,"{error}"')
             return b"\n" if word.endswith("?") else None
         return None
 
-    def _query(self, word: str) -> bytes:
+    def _query(self, word: str, value: str) -> bytes:
         match word:
-            case "*IDN?":
-                return f"{self.maker},{self.model},{self.serial},1.0\n".encode()
-            case "SYST:KIND?":
-                return f"{self.kind}\n".encode()
-            case "SYST:ERR?":
-                return f"{self._errors.pop(0) if self._errors else NO_ERROR}\n".encode()
-            case "SIM:PAN?":
-                return (";".join(f"{name}={value}" for name, value in self.panel.items()) + "\n").encode()
-            case "STAT?":
-                return f"{self._status()}\n".encode()
             case "FETC?":
                 return self._fetch()
-        raise Refused(f"Unknown query {word}")
+            case "FETC:PART?":
+                return self._part(value)
+            case "*IDN?":
+                text = f"{self.maker},{self.model},{self.serial},1.0"
+            case "SYST:KIND?":
+                text = self.kind
+            case "SYST:ERR?":
+                text = self._errors.pop(0) if self._errors else NO_ERROR
+            case "SIM:PAN?":
+                text = ";".join(f"{name}={state}" for name, state in self.panel.items())
+            case "STAT?":
+                text = self._status()
+            case _:
+                raise Refused(f"Unknown query {word}")
+        return f"{text}\n".encode()
 
     def _command(self, word: str, value: str) -> None:
         if word in ("*RST", "ABOR"):
@@ -132,5 +137,21 @@ class Device:
         if self._begun is None or self._clock() - self._begun < self.duration:
             raise Refused("There are no values yet.")
         data = "\n".join(self.measure()).encode()
-        length = str(len(data))
-        return f"#{len(length)}{length}".encode() + data + b"\n"
+        return _block(data)
+
+    def so_far(self, seconds: float) -> list[str]:
+        """The heading and the lines that were read after so many seconds; refused where values come at the end only."""
+        raise Refused(f"{self.model} has no values before it is done.")
+
+    def _part(self, value: str) -> bytes:
+        if self._begun is None:
+            raise Refused("Nothing is being read.")
+        heading, *rows = self.so_far(self._clock() - self._begun)
+        first = int(value) if value.isdigit() else 0
+        return _block("\n".join([heading, *rows[first : first + PART]]).encode())
+
+
+def _block(data: bytes) -> bytes:
+    """A definite-length block (IEEE 488.2, 8.7.9)."""
+    length = str(len(data))
+    return f"#{len(length)}{length}".encode() + data + b"\n"

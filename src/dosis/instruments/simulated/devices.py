@@ -113,6 +113,15 @@ class VoltageLogger(Device):
         super().set(word, value)
         self.number(word, 0.1, 100 if word == "CONF:RATE" else 600)
 
+    @property
+    def duration(self) -> float:  # type: ignore[override]
+        """A logger takes as long as it records."""
+        return self.number("CONF:TIME", 0.1, 600)
+
+    def so_far(self, seconds: float) -> list[str]:
+        heading, *rows = self.measure()
+        return [heading, *rows[: int(seconds * self.number("CONF:RATE", 0.1, 100)) + 1]]
+
     def measure(self) -> list[str]:
         rate, seconds = self.number("CONF:RATE", 0.1, 100), self.number("CONF:TIME", 0.1, 600)
         t = np.arange(0, seconds + 1e-9, 1 / rate)

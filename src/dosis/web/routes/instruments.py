@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from pydantic import Field
 
 from dosis.instruments import session
@@ -34,6 +34,12 @@ class Switch(Record):
 
     name: Annotated[str, Field(max_length=20)]
     value: Annotated[str, Field(max_length=20)]
+
+
+class Noted(Record):
+    """Marks set while an instrument read."""
+
+    marks: Annotated[tuple[session.Mark, ...], Field(max_length=1000)] = ()
 
 
 class Values(Record):
@@ -70,6 +76,18 @@ def stop(number: int, here: Here) -> Status:
 def values(number: int, here: Here) -> Values:
     """The finished reading."""
     return Values(text=session.values(_address(here.instruments, number)))
+
+
+@router.post("/{number}/values")
+def marked_values(number: int, noted: Noted, here: Here) -> Values:
+    """The finished reading with what was noted while it was read."""
+    return Values(text=session.values(_address(here.instruments, number), noted.marks))
+
+
+@router.get("/{number}/so-far")
+def so_far(number: int, here: Here, first: Annotated[int, Query(ge=0)] = 0) -> session.SoFar:
+    """What has been read so far, from that sample on; of instruments that give values while they read."""
+    return session.so_far(_address(here.instruments, number), first)
 
 
 @router.post("/{number}/panel")
