@@ -7,6 +7,7 @@ from scipy import optimize
 from scipy import signal as scipy_signal
 
 from dosis.core import spectra
+from dosis.core.prominence import half_way, standing_out
 
 NM = np.arange(400, 701, 2.0)
 
@@ -33,7 +34,7 @@ def test_a_peak_is_listed_from_its_prominence_on_and_in_its_window() -> None:
     assert len(spectra.peaks_of(NM, scan, least)) == 2
     assert len(spectra.peaks_of(NM, scan, np.nextafter(least, 1))) == 1
     assert [round(p.wavelength) for p in spectra.peaks_of(NM, scan, 0.0, 400, 500)] == [471]
-    whole, part = spectra.peaks_of(NM, scan, 0.0)[1], spectra.peaks_of(NM, scan, 0.0, 590, 620)[0]
+    whole, part = spectra.peaks_of(NM, scan, 0.01)[1], spectra.peaks_of(NM, scan, 0.01, 590, 620)[0]
     assert whole == part  # a window says which are listed, not what they are
 
 
@@ -200,3 +201,17 @@ def test_noise_where_nothing_absorbs_makes_no_isosbestic_points() -> None:
 def test_scans_that_say_nothing_are_refused(call: object, said: str) -> None:
     with pytest.raises(ValueError, match=said):
         call()
+
+
+@pytest.mark.parametrize("seed", range(20))
+@pytest.mark.parametrize("least", [0.0, 0.5, 2.0])
+def test_prominences_and_widths_are_those_of_an_independent_library(seed: int, least: float) -> None:
+    """scipy.signal.find_peaks, on walks of whole numbers, which have flat tops and ties in plenty."""
+    y = np.cumsum(np.random.default_rng(seed).integers(-2, 3, 400)).astype(float)
+    theirs, more = scipy_signal.find_peaks(y, prominence=max(least, 1e-9), width=0, rel_height=0.5)
+    tops, heights = standing_out(y, least)
+    assert tops.tolist() == theirs.tolist()
+    assert_allclose(heights, more["prominences"])
+    halves = np.array([half_way(y, int(top), float(height)) for top, height in zip(tops, heights, strict=True)])
+    if len(halves):
+        assert_allclose(halves[:, 1] - halves[:, 0], more["widths"], atol=1e-9)

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
+from dosis.core.prominence import standing_out
 
 NOISES = 4.0  # noise that a trace must leave behind before it can cross again
 PROMINENT = 0.1  # share of a trace's range that a peak stands out by, where nothing else is said
@@ -40,10 +41,6 @@ def crossings(time: ArrayLike, signal: ArrayLike, level: float, *, rising: bool 
 
 def peak_times(time: ArrayLike, signal: ArrayLike, prominence: float) -> Array:
     """Times of all peaks that stand out by at least `prominence` from the valleys at their sides, (peaks,)."""
-    from scipy.signal import find_peaks  # imported when it is needed: it takes longer than the core
-
-    y = np.asarray(signal, dtype=float)
-    lowest = float(y.min()) + prominence if y.size else None
-    tops, _ = find_peaks(y, height=lowest, prominence=prominence)
+    tops, _ = standing_out(np.asarray(signal, dtype=float), prominence)
     found: Array = np.asarray(time, dtype=float)[tops]
     return found

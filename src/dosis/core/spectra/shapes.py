@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Rows
+from dosis.core.prominence import half_way, standing_out
 from dosis.core.spectra.noise import noise_of
 from dosis.core.spectra.peaks import drop_of, vertex
 from dosis.core.spectra.scan import scan
@@ -41,7 +42,8 @@ def peaks_of(
     """Every peak with its top in the window whose prominence is at least that, in the order of the wavelengths.
 
     A flat top counts once, at its middle; the ends of the scan are no peaks. Prominence and width are taken over the
-    whole scan, so that a window does not change them.
+    whole scan, so that a window does not change them; nor does it the feet, unless every peak is listed whatever its
+    prominence.
 
     noise : its standard deviation where it is known already.
 
@@ -50,7 +52,11 @@ def peaks_of(
     ValueError : as `scan`.
     """
     x, y = scan(wavelength, value, 3)
-    tops, heights, lefts, rights = _standing_out(y, least_prominence)
+    edges = np.searchsorted(x, [x[0] if low is None else low, x[-1] if high is None else high])
+    # Noise has a peak at every third point: of all of them only those are looked at that can lie in the window, with
+    # one place more on either side, since the top of a parabola may lie within though its point does not.
+    near = (int(edges[0]) - 1, int(edges[1]) + 1) if least_prominence <= 0 else (0, None)
+    tops, heights = standing_out(y, least_prominence, *near)
     at = np.arange(x.size, dtype=float)
     feet = _feet(y, tops)
     if noise is None:
@@ -60,23 +66,13 @@ def peaks_of(
         top, height = vertex(x, y, int(i), drop_of(float(heights[k]), noise))
         if (low is not None and top < low) or (high is not None and top > high):
             continue
-        left, right = float(np.interp(lefts[k], at, x)), float(np.interp(rights[k], at, x))
+        left, right = (float(np.interp(place, at, x)) for place in half_way(y, int(i), float(heights[k])))
         a, b = feet[k], feet[k + 1]
         found.append(PeakShape(
             top, height, float(heights[k]), left, right, right - left, _above_its_feet(x, y, a, b), float(x[a]),
             float(x[b]),
         ))  # fmt: skip
     return found
-
-
-def _standing_out(y: Array, least: float) -> tuple[Rows, Array, Array, Array]:
-    """Indices of the peaks, their prominences, and where they have half of it, in places of the scan."""
-    from scipy.signal import find_peaks  # imported when it is needed: it takes longer than the core
-
-    # None that stands out so far lies lower; looking at how far costs more than at how high.
-    lowest = float(y.min()) + least if least > 0 else None
-    tops, found = find_peaks(y, height=lowest, prominence=max(least, 0.0), width=0, rel_height=0.5)
-    return tops, found["prominences"], found["left_ips"], found["right_ips"]
 
 
 def _feet(y: Array, tops: Rows) -> list[int]:

@@ -18,8 +18,8 @@ def thinned(x: Array, y: Array, most: int) -> Rows:
     ends = np.append(starts[1:], x.size)
     keep = np.zeros(x.size, dtype=bool)
     keep[starts], keep[ends - 1] = True, True
-    # The least and the greatest of every stretch: sorted by stretch, then by y, they stand first and last.
     part = np.repeat(np.arange(starts.size), ends - starts)
-    order = np.lexsort((y, part))
-    keep[order[starts]], keep[order[ends - 1]] = True, True
+    for ends_of in (np.minimum.reduceat(y, starts), np.maximum.reduceat(y, starts)):
+        at = np.flatnonzero(y == ends_of[part])
+        keep[at[np.diff(part[at], prepend=-1) > 0]] = True  # the first of each stretch, where several are alike
     return np.flatnonzero(keep)

@@ -97,7 +97,9 @@ class RecordingBench(Bench):
             for id in self.used(group):
                 raw = of[rows[id]] if rows[id] < len(of) else self.layout.signal
                 self.channels.append(Channel(id, group, group.name, raw, rows[id], len(self.channels)))
-        self.raw = recording.y[[channel.row for channel in self.channels]]
+        rows_of = [channel.row for channel in self.channels]
+        # All of them in their order are not copied: they may be millions, and are looked at again with every window.
+        self.raw = recording.y if rows_of == list(range(len(recording.y))) else recording.y[rows_of]
         self.y = self.raw
 
     def inside(self, stretch: Stretch) -> slice:

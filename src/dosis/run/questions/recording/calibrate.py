@@ -90,10 +90,8 @@ class CalibrateStep(Step):
                 made.curve, made.later = None, None
         bench.y = y
         for channel in bench.channels:
-            known = bench.y[channel.index]
-            there = np.flatnonzero(np.isfinite(known))
-            if there.size:
-                bench.values[channel.id] = float(known[there[-1]])
+            if (last := _last(bench.y[channel.index])) is not None:
+                bench.values[channel.id] = last
         if not said and not troubles:
             return self.told("No channel is calibrated; give two stretches their known values.", State.PASS)
         text = " ".join([*said, *troubles])
@@ -107,6 +105,15 @@ def _words(name: str, own: ChannelCalibration) -> str:
     after = [f"{each.stretch} is {given(each.value)}" for each in own.after]
     by = f"{', '.join(known) or 'nothing'}" + (f"; at the end {', '.join(after)}" if after else "")
     return f"{name} in {own.unit or 'no unit'} by {by}"
+
+
+def _last(values: Array) -> float | None:
+    """The last that is a number; from the end, so that of millions only a few are looked at."""
+    for stop in range(values.size, 0, -1000):
+        there = np.flatnonzero(np.isfinite(values[max(stop - 1000, 0) : stop]))
+        if there.size:
+            return float(values[max(stop - 1000, 0) + there[-1]])
+    return None
 
 
 def applied(bench: RecordingBench, made: Calibrated, signal: Array, time: Array) -> Array:
