@@ -200,6 +200,7 @@ def test_a_threshold_that_is_none_is_said_and_nothing_changes(page: Page, site: 
 SERIOUS = ("serious", "critical")
 SCREENS = {
     "home": "/studies/1", "new run": "/studies/1/new", "line": "/runs/1", "plate": "/runs/3",
+    "spectrum": "/runs/13", "recording": "/runs/14",
 }  # fmt: skip
 
 

@@ -19,7 +19,12 @@ function Table({ table }: { table: AnswerTable }) {
   const { showNumber } = useSelection();
   const columns = (table.columns ?? []).filter((column) => column.where !== "exports");
   return (
-    <div className="mt-2 max-h-[200px] overflow-auto rounded-lg border border-rule bg-chalk">
+    <section
+      aria-label={table.title ?? ""}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls has to be reached by key
+      tabIndex={0}
+      className="mt-2 max-h-[200px] overflow-auto rounded-lg border border-rule bg-chalk"
+    >
       <table aria-label={table.title} className="w-full text-md">
         <caption className="px-3 pt-1.5 text-left text-sm text-graphite">{table.title}</caption>
         <thead className="text-sm text-graphite">
@@ -71,6 +76,6 @@ function Table({ table }: { table: AnswerTable }) {
           ))}
         </tbody>
       </table>
-    </div>
+    </section>
   );
 }
