@@ -21,7 +21,6 @@ function Table({ table }: { table: AnswerTable }) {
   return (
     <section
       aria-label={table.title ?? ""}
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls has to be reached by key
       tabIndex={0}
       className="mt-2 max-h-[200px] overflow-auto rounded-lg border border-rule bg-chalk"
     >
