@@ -50,6 +50,7 @@ def test_what_was_understood_can_be_changed_on_the_spot(page: Page) -> None:
     page.get_by_label("Unit of the levels").fill("nM")
     page.get_by_label("Unit of the levels").press("Enter")
     page.get_by_role("button", name="The numbers are in nM (relabel)").click()
+    expect(page.get_by_text("concentrations are in nM")).to_be_visible()
     page.get_by_label("Unit of the levels").fill("mmol/L")
     page.get_by_label("Unit of the levels").press("Enter")
     page.get_by_role("button", name="The numbers are in mmol/L (relabel)").click()

@@ -66,6 +66,8 @@ def test_seven_scans_lie_over_each_other_in_the_colors_of_their_order(page: Page
     expect(page.get_by_role("tab", name="Plate")).to_have_count(0)
     legend = page.get_by_role("list", name="Scans")
     expect(legend.get_by_role("button")).to_have_text([f"{t} min" for t in range(0, 61, 10)])
+    page.get_by_role("table", name="Answers").get_by_text("20 min").click()
+    expect(legend.get_by_role("button", name="20 min")).to_have_attribute("aria-pressed", "true")
     page.get_by_role("button", name="Axes…").click()
     ends = page.get_by_role("dialog").or_(page.get_by_label("Ends of the axes"))
     ends.get_by_label("From").nth(0).fill("450")

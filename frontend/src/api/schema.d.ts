@@ -2470,6 +2470,7 @@ export interface components {
          * @description The fitted curve with all that is drawn or listed of it.
          *
          *     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
+         *     reading : of readings that are curves, the one that it is of, or the first of those it is the mean of.
          *     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
          *     ruler : percentages at equal steps of the link's scale, on which the line is straight.
          *     own : whether its series is fitted by a setting of its own.
@@ -2486,6 +2487,8 @@ export interface components {
              * @default
              */
             tag: string;
+            /** Reading */
+            reading?: number | null;
             /**
              * Brief
              * @default false

@@ -31,11 +31,8 @@ export function useCurvesOf(view: RunView): Curves {
 
 /** Whether a group is on a curve; one made in brief has no points yet, so the series of its answer tells. */
 export function isOnCurve(view: RunView, curve: Curve): (group: Group | undefined) => boolean {
-  const { curves, part } = view.revision.outcome;
-  if (part.kind === "rate") {
-    const reading = part.courses?.[curves.findIndex((each) => each.key === curve.key)];
-    return (group) => group !== undefined && reading !== undefined && group.readings.includes(reading);
-  }
+  const { reading } = curve;
+  if (reading != null) return (group) => group?.readings.includes(reading) ?? false;
   const series = seriesOf(view, curve);
   const points = new Set([...curve.points, ...curve.samples].map((point) => point.group));
   return (group) =>
@@ -44,12 +41,9 @@ export function isOnCurve(view: RunView, curve: Curve): (group: Group | undefine
 
 /** The curve that a group is on; of several that are courses, that of the reading. */
 export function curveOf(view: RunView, group: Group, reading: number | null): Curve | undefined {
-  const { curves, part } = view.revision.outcome;
-  if (part.kind === "rate") {
-    const of = reading === null ? group.readings : [reading];
-    return curves[(part.courses ?? []).findIndex((id) => of.includes(id))];
-  }
-  return curves.find((each) => isOnCurve(view, each)(group));
+  const { curves } = view.revision.outcome;
+  const own = curves.find((each) => each.reading != null && each.reading === reading);
+  return own ?? curves.find((each) => isOnCurve(view, each)(group));
 }
 
 /** The series that a curve is of, where answers are of series. */

@@ -142,6 +142,7 @@ class Curve:
     """The fitted curve with all that is drawn or listed of it.
 
     key : the plate or series it belongs to, where there are several; tag : begins the ids of its parameters' working.
+    reading : of readings that are curves, the one that it is of, or the first of those it is the mean of.
     turned : whether the concentration was fitted on the signal; residuals are then concentrations.
     ruler : percentages at equal steps of the link's scale, on which the line is straight.
     own : whether its series is fitted by a setting of its own.
@@ -151,6 +152,7 @@ class Curve:
     _: KW_ONLY
     key: str = ""
     tag: str = ""
+    reading: int | None = None
     brief: bool = False
     own: bool = False
     turned: bool = False

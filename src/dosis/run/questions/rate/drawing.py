@@ -62,7 +62,7 @@ def _curve(bench: RateBench, step: CourseStep, course: Course, drawn: Line | Non
     problem = bench.problems.get(course.id, "")
     window = None if bench.window is None else Span(*bench.window)
     curve = Curve(
-        key=course.key, tag=f"c{course.index}.", brief=brief, model=_model(step), name=_name(step),
+        key=course.key, tag=f"c{course.index}.", reading=course.id, brief=brief, model=_model(step), name=_name(step),
         equation=step.declared.equation if step.by == "whole" else MODELS[_model(step)].equation, with_numbers="",
         x_label=bench.time.label, y_label=y_label, parameters=(), candidates=(), statistics=(),
         points=() if brief else _points(bench, step, course, result), samples=(),

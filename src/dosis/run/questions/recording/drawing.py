@@ -18,7 +18,7 @@ NOTHING = Line((), (), (), ())
 def draw_traces(bench: RecordingBench) -> tuple[Curve, ...]:
     """A line for each channel; a run without channels has an empty one."""
     made = tuple(_trace(bench, channel) for channel in bench.channels)
-    return made or (_curve(bench, "", "", "", NOTHING, "There are no channels yet."),)
+    return made or (_curve(bench, None, NOTHING, "There are no channels yet."),)
 
 
 def _trace(bench: RecordingBench, channel: Channel) -> Curve:
@@ -26,12 +26,14 @@ def _trace(bench: RecordingBench, channel: Channel) -> Curve:
     there = np.flatnonzero(np.isfinite(y))
     at = there[thinned(bench.x[there], y[there], DRAWN)] if there.size else there
     line = Line(tuple(bench.x[at].tolist()), tuple(y[at].tolist()), (), ())
-    return _curve(bench, channel.key, f"t{channel.index}.", bench.quantity(channel).label, line, "")
+    return _curve(bench, channel, line, "")
 
 
-def _curve(bench: RecordingBench, key: str, tag: str, label: str, line: Line, problem: str) -> Curve:
+def _curve(bench: RecordingBench, channel: Channel | None, line: Line, problem: str) -> Curve:
     return Curve(
-        key=key, tag=tag, model="", name="Trace", equation="", with_numbers="", x_label=bench.time.label, y_label=label,
+        key=channel.key if channel else "", tag=f"t{channel.index}." if channel else "",
+        reading=channel.id if channel else None, model="", name="Trace", equation="", with_numbers="",
+        x_label=bench.time.label, y_label=bench.quantity(channel).label if channel else bench.layout.signal.label,
         parameters=(), candidates=(), statistics=(), points=(), samples=(), line=line, range=None, shown_range="",
         levels=(), thinned=bench.x.size > DRAWN, problem=problem,
     )  # fmt: skip

@@ -30,7 +30,7 @@ def draw_scans(bench: SpectrumBench, *, whole: bool) -> tuple[Curve, ...]:
     """A line for each scan; a run without scans has an empty one."""
     points = DRAWN if whole or not bench.many else 0
     made = tuple(_scan(bench, scan, points, brief=bench.many and not whole) for scan in bench.scans)
-    return made or (_curve(bench, "", "", NOTHING, problem="There are no scans yet."),)
+    return made or (_curve(bench, None, NOTHING, problem="There are no scans yet."),)
 
 
 def draw_scan(bench: SpectrumBench, key: str) -> Curve | None:
@@ -42,18 +42,19 @@ def draw_scan(bench: SpectrumBench, key: str) -> Curve | None:
 def _scan(bench: SpectrumBench, scan: Scan, points: int, *, brief: bool) -> Curve:
     x, y = bench.part(scan)
     if points == 0:
-        return _curve(bench, scan.key, f"s{scan.index}.", NOTHING, brief=brief)
+        return _curve(bench, scan, NOTHING, brief=brief)
     at = thinned(x, y, points) if x.size else np.arange(0)
-    return _curve(bench, scan.key, f"s{scan.index}.", Line(tuple(x[at].tolist()), tuple(y[at].tolist()), (), ()),
-                  brief=brief, thinned=x.size > points)  # fmt: skip
+    line = Line(tuple(x[at].tolist()), tuple(y[at].tolist()), (), ())
+    return _curve(bench, scan, line, brief=brief, thinned=x.size > points)
 
 
 def _curve(
-    bench: SpectrumBench, key: str, tag: str, line: Line, *, brief: bool = False, thinned: bool = False,
+    bench: SpectrumBench, scan: Scan | None, line: Line, *, brief: bool = False, thinned: bool = False,
     problem: str = "",
 ) -> Curve:  # fmt: skip
     return Curve(
-        key=key, tag=tag, brief=brief, model="", name="Scan", equation="", with_numbers="", x_label=bench.axis.label,
+        key=scan.key if scan else "", tag=f"s{scan.index}." if scan else "", reading=scan.id if scan else None,
+        brief=brief, model="", name="Scan", equation="", with_numbers="", x_label=bench.axis.label,
         y_label=bench.quantity.label, parameters=(), candidates=(), statistics=(), points=(), samples=(), line=line,
         range=None, shown_range="", levels=(), thinned=thinned, problem=problem,
     )  # fmt: skip
