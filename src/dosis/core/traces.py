@@ -11,11 +11,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
-from dosis.core.fitting.fit import fit
 from dosis.core.replicates import Replicates, summarize
 
 Order = Literal[1, 2, 3]
-MODELS: dict[int, str] = {1: "line", 2: "quadratic", 3: "cubic"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,18 +122,10 @@ def calibrate(regions: Sequence[Region], known: Sequence[float], order: Order = 
         raise ValueError(
             f"A calibration of order {order} needs at least {order + 1} regions; there are {len(regions)}."
         )
-    signal, value = np.array([each.signal.mean for each in regions]), np.asarray(known, dtype=float)
     try:
-        result = fit(MODELS[order], signal, value)
+        return calibrate_through([each.signal.mean for each in regions], known, order)
     except ValueError:
         raise ValueError("The regions must differ in signal to calibrate by; choose others.") from None
-    named = result.named
-    coefficients = (
-        np.array([named["intercept"], named["slope"]])
-        if order == 1
-        else np.array([named[f"c{power}"] for power in range(order + 1)])
-    )
-    return Calibration(coefficients, value, result.predict(signal) - value)
 
 
 def calibrate_through(means: Sequence[float], known: Sequence[float], order: Order = 1) -> Calibration:
@@ -154,7 +144,12 @@ def calibrate_through(means: Sequence[float], known: Sequence[float], order: Ord
 
 
 def calibrate_with_sensitivity(at: Region, known: float, sensitivity: float) -> Calibration:
-    """Calibration from one region and a known sensitivity, in signal per unit of value.
+    """Calibration from one region and a known sensitivity, in signal per unit of value. Raises as `calibrate_at`."""
+    return calibrate_at(at.signal.mean, known, sensitivity)
+
+
+def calibrate_at(mean: float, known: float, sensitivity: float) -> Calibration:
+    """The same from the mean signal of a stretch.
 
     Raises
     ------
@@ -163,7 +158,7 @@ def calibrate_with_sensitivity(at: Region, known: float, sensitivity: float) -> 
     if sensitivity == 0:
         raise ValueError("A sensitivity of zero cannot be calibrated with.")
     slope = 1 / sensitivity
-    return Calibration(np.array([known - slope * at.signal.mean, slope]), np.array([known]), np.zeros(1))
+    return Calibration(np.array([known - slope * mean, slope]), np.array([known]), np.zeros(1))
 
 
 @dataclass(frozen=True, slots=True)

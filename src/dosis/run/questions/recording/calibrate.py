@@ -7,7 +7,7 @@ from pydantic import Field
 
 from dosis.core.arrays import Array
 from dosis.core.rounding import fixed, given, significant
-from dosis.core.traces import Calibration, Steady, calibrate_through, steady
+from dosis.core.traces import Calibration, Steady, apply_drifting, calibrate_at, calibrate_through, steady
 from dosis.run.kept_calibration import KeptChannel, KeptCurve
 from dosis.run.layout import Level, Name, Quantity, Unit
 from dosis.run.outcome.step import StepOutcome
@@ -83,7 +83,7 @@ class CalibrateStep(Step):
             _note(bench, channel, made)
             if self.applied:
                 y = y.copy() if y is bench.raw else y
-                y[channel.index] = applied(bench, made, bench.raw[channel.index], bench.x)
+                y[channel.index] = applied(made, bench.raw[channel.index], bench.x)
         if not self.applied:
             said.append("Shown as recorded.")
             for made in bench.calibrated.values():
@@ -116,20 +116,18 @@ def _last(values: Array) -> float | None:
     return None
 
 
-def applied(bench: RecordingBench, made: Calibrated, signal: Array, time: Array) -> Array:
+def applied(made: Calibrated, signal: Array, time: Array) -> Array:
     """Calibrated values of a signal at those times; where there is drift, steadily from one calibration to the other.
 
     It begins where the last known stretch of the first ends, and is through where the first of the other begins.
     """
     assert made.curve is not None
-    value = made.curve.apply(signal)
-    if made.later is None:
-        return value
-    start = max(each.stop for each, _, _ in made.points)
-    stop = min(each.start for each, _, _ in made.after)
-    share = np.clip((time - start) / (stop - start), 0.0, 1.0) if stop > start else np.zeros(time.shape)
-    drifting: Array = (1 - share) * value + share * made.later.apply(signal)
-    return drifting
+    if made.later is not None:
+        start = max(each.stop for each, _, _ in made.points)
+        stop = min(each.start for each, _, _ in made.after)
+        if stop > start:
+            return apply_drifting(made.curve, made.later, time, signal, start, stop)
+    return made.curve.apply(signal)
 
 
 def _calibrated(bench: RecordingBench, channel: Channel, chosen: ChannelCalibration) -> Calibrated:
@@ -162,8 +160,7 @@ def _curve(points: Points, chosen: ChannelCalibration) -> Calibration:
     if len(points) == 1:
         if not chosen.sensitivity:
             raise ValueError("One known stretch calibrates only with a sensitivity: type it, or add another stretch.")
-        slope = 1 / chosen.sensitivity
-        return Calibration(np.array([known[0] - slope * means[0], slope]), np.array(known), np.zeros(1))
+        return calibrate_at(means[0], known[0], chosen.sensitivity)
     return calibrate_through(means, known, chosen.order)
 
 

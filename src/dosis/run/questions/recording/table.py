@@ -83,7 +83,7 @@ def proof_table(bench: RecordingBench) -> tuple[AnswerTable, ...]:
         for when, points in (("", made.points), (", at the end", made.after)):
             for stretch, stands, value in points:
                 middle = (stretch.start + stretch.stop) / 2
-                read = float(applied(bench, made, _one(stands.mean), _one(middle))[0])
+                read = float(applied(made, _one(stands.mean), _one(middle))[0])
                 rows.append(AnswerRow(key=f"proof:{len(rows)}", name=f"{stretch.name}{when}", group=channel.group.id,
                                       role=Role.POINT, curve=channel.key))  # fmt: skip
                 names.append(channel.key)
