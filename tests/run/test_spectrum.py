@@ -291,3 +291,8 @@ def test_a_place_that_was_read_twice_counts_once_by_its_mean() -> None:
     found = outcome(text + f"\n565\t{0.8:.6f}", AtStep(places=(565.0,)))
     assert_allclose(values(found, "at_0"), [0.9], atol=1e-6)
     assert "1 times a place stands there again" in found.steps[0].sentence
+
+
+def test_a_replicate_that_is_saturated_is_seen_whichever_it_is() -> None:
+    scans = {"one rep 1": band(565, 1.9), "one rep 2": band(565, 2.05)}
+    assert check(outcome(table(scans)), "saturation") == "look"

@@ -1,6 +1,13 @@
 """Spectra: peaks, values and areas, corrections, smoothing, mixtures, isosbestic points and change with time."""
 
-from dosis.core.spectra.change import FirstOrder, first_order, isosbestic_points, percent_change
+from dosis.core.spectra.change import (
+    FirstOrder,
+    first_order,
+    half_life,
+    half_life_of_line,
+    isosbestic_points,
+    percent_change,
+)
 from dosis.core.spectra.correct import Scatter, polynomial_baseline, scatter
 from dosis.core.spectra.mixture import Mixture, components
 from dosis.core.spectra.noise import noise_of
@@ -17,6 +24,8 @@ __all__ = [
     "area",
     "components",
     "first_order",
+    "half_life",
+    "half_life_of_line",
     "highest",
     "isosbestic_points",
     "noise_of",

@@ -9,9 +9,13 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array
+from dosis.core.distributions import t_quantile
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.result import Fit
 from dosis.core.spectra.scan import scan
+
+HalfLife = tuple[float, float | None, float | None]  # it, and the ends of its interval
+WIDEST = 20.0  # half-width of ln half-life, beyond which an interval says nothing
 
 
 def percent_change(values: ArrayLike, reference: int = 0) -> Array:
@@ -52,11 +56,36 @@ def first_order(time: ArrayLike, value: ArrayLike, *, to_zero: bool = False, lev
     result = fit("exponential_decay" if to_zero else "exponential_decay_plateau", time, value)
     rate = result.parameters["rate"]
     interval = rate.interval(level)
-    turned = None
-    if interval is not None:
-        low, high = interval
-        turned = (None if high is None else math.log(2) / high, None if low is None else math.log(2) / low)
-    return FirstOrder(rate.estimate, interval, math.log(2) / rate.estimate, turned, result)
+    half, low, high = half_life(rate.estimate, interval)
+    return FirstOrder(rate.estimate, interval, half, None if interval is None else (low, high), result)
+
+
+def half_life(rate: float, interval: tuple[float | None, float | None] | None) -> HalfLife:
+    """ln 2/rate with its interval, that of the rate turned over; an end that is no rate above zero gives none."""
+    lower, upper = interval or (None, None)
+    low = None if upper is None or upper <= 0 else math.log(2) / upper
+    high = None if lower is None or lower <= 0 else math.log(2) / lower
+    return math.log(2) / rate, low, high
+
+
+def half_life_of_line(result: Fit, level: float = 0.95) -> HalfLife | None:
+    """When a fitted line has fallen to half of where it starts; None of one that does not fall.
+
+    The interval is by t on the log scale, from the covariance of slope and intercept.
+    """
+    start, slope = result.named["intercept"], result.named["slope"]
+    if slope == 0 or -start / slope <= 0:
+        return None
+    half, covariance = -start / (2 * slope), result.covariance
+    if covariance is None or result.n < 3:
+        return half, None, None
+    names = list(result.named)
+    i, j = names.index("intercept"), names.index("slope")
+    variance = covariance[i, i] / start**2 + covariance[j, j] / slope**2 - 2 * covariance[i, j] / (start * slope)
+    if not math.isfinite(variance) or variance < 0:
+        return half, None, None
+    width = t_quantile((1 + level) / 2, result.n - 2) * math.sqrt(variance)
+    return (half, None, None) if width > WIDEST else (half, half / math.exp(width), half * math.exp(width))
 
 
 def isosbestic_points(

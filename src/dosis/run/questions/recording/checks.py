@@ -13,8 +13,6 @@ from dosis.run.steps.replicates import percent
 from dosis.run.steps.step import Step
 from dosis.run.steps.summary import listed, sum_up
 
-NAMED = 4
-
 
 class RecordingChecksStep(Step):
     """Thresholds.
@@ -58,11 +56,11 @@ class RecordingChecksStep(Step):
             return None
         return Check(
             id="steady", title="Are known stretches steady?", state=State.LOOK if off else State.PASS,
-            found=f"{listed(off[:NAMED])}: moves by up to {percent(worst)}" if off else f"Within {percent(worst)}",
+            found=f"{listed(off)}: moves by up to {percent(worst)}" if off else f"Within {percent(worst)}",
             threshold=f"≤ {percent(self.steady)} of the span of the known signals",
             why="A stretch that still moves had not settled when it was taken for its known value.",
             groups=tuple(dict.fromkeys(groups)),
-            verdict="" if not off else f"Not steady: {listed(off[:NAMED])}; take a later part of it.",
+            verdict="" if not off else f"Not steady: {listed(off)}; take a later part of it.",
         )  # fmt: skip
 
     def _long(self, bench: RecordingBench) -> Check | None:
@@ -74,9 +72,9 @@ class RecordingChecksStep(Step):
         off = [f"{channel.key} in {stretch.name}" for channel, stretch, stands in known if stands.n < self.least]
         return Check(
             id="long", title="Are known stretches long enough?", state=State.LOOK if off else State.PASS,
-            found=f"{listed(off[:NAMED])}: too short" if off else f"At least {min(s.n for _, _, s in known):,} samples",
+            found=f"{listed(off)}: too short" if off else f"At least {min(s.n for _, _, s in known):,} samples",
             threshold=f"{self.least:,} samples or more", why="Of few samples neither noise nor drift can be told.",
-            verdict="" if not off else f"Short known stretches: {listed(off[:NAMED])}.",
+            verdict="" if not off else f"Short known stretches: {listed(off)}.",
         )  # fmt: skip
 
     def _beyond(self, bench: RecordingBench) -> Check | None:
@@ -100,11 +98,11 @@ class RecordingChecksStep(Step):
             return None
         return Check(
             id="beyond", title="Do values lie among the known ones?", state=State.LOOK if off else State.PASS,
-            found=f"{listed(off[:NAMED])}: beyond" if off else "All stretches",
+            found=f"{listed(off)}: beyond" if off else "All stretches",
             threshold=f"up to {percent(self.beyond)} of their span beyond them",
             why="Beyond its known values a calibration is a guess that the line goes on.",
             groups=tuple(dict.fromkeys(groups)),
-            verdict="" if not off else f"Beyond the known values: {listed(off[:NAMED])}.",
+            verdict="" if not off else f"Beyond the known values: {listed(off)}.",
         )  # fmt: skip
 
     def _proof(self, bench: RecordingBench) -> Check | None:
@@ -126,9 +124,9 @@ class RecordingChecksStep(Step):
             return None
         return Check(
             id="proof", title="Do known stretches read back as they are?", state=State.LOOK if off else State.PASS,
-            found=f"{listed(off[:NAMED])}: off by up to {percent(worst)}" if off else f"Within {percent(worst)}",
+            found=f"{listed(off)}: off by up to {percent(worst)}" if off else f"Within {percent(worst)}",
             threshold=f"≤ {percent(self.proof)} of the span of the known values",
             why="Where more stretches are known than the curve needs, they show whether it is the right one.",
-            verdict="" if not off else f"Reads back wrong: {listed(off[:NAMED])}; "
+            verdict="" if not off else f"Reads back wrong: {listed(off)}; "
             f"by {significant(100 * worst, 2)} % of the span.",
         )  # fmt: skip

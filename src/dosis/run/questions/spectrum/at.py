@@ -1,5 +1,6 @@
 """Step: values at typed places, areas between two of them, and ratios of values."""
 
+from functools import partial
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -12,7 +13,7 @@ from dosis.run.curves.ends import Range
 from dosis.run.layout import Level
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.questions.spectrum.bench import Read, SpectrumBench
+from dosis.run.questions.spectrum.bench import Read, SpectrumBench, value_at
 from dosis.run.questions.spectrum.intervals import replicated
 from dosis.run.questions.spectrum.windows import span
 from dosis.run.record import Record
@@ -45,7 +46,7 @@ class AtStep(Step):
         for k, place in enumerate(self.places):
             values = [bench.at(row, place) for row in bench.s]
             lost += [given(place)] * (not np.isfinite(values).any())
-            cells = replicated(bench, values, lambda x, y, p=place: _at(x, y, p))  # type: ignore[misc]
+            cells = replicated(bench, values, partial(value_at, place=place))
             name = f"{own.name} at {given(place)} {unit}".rstrip()
             bench.reads.append(Read(f"at_{k}", name, own.unit, cells, at=place, short=f"At {given(place)}"))
             self._note(bench, name, values, "straight between the points beside it")
@@ -53,21 +54,14 @@ class AtStep(Step):
             low, high = span(each, bench.x)
             values = [_area(*bench.part(scan), low, high) for scan in bench.scans]
             lost += [f"{given(low)} to {given(high)}"] * (not np.isfinite(values).any())
-            cells = replicated(bench, values, lambda x, y, a=low, b=high: _area(x, y, a, b))  # type: ignore[misc]
+            cells = replicated(bench, values, partial(_area, low=low, high=high))
             name = f"Area {given(low)} to {given(high)} {unit}".rstrip()
-            bench.reads.append(
-                Read(
-                    f"area_{k}",
-                    name,
-                    " · ".join(filter(None, (own.unit, unit))),
-                    cells,
-                    short=f"Area {given(low)}–{given(high)}",
-                )
-            )
+            by = " · ".join(filter(None, (own.unit, unit)))
+            bench.reads.append(Read(f"area_{k}", name, by, cells, short=f"Area {given(low)}–{given(high)}"))
             self._note(bench, name, values, "by trapezoids")
         for k, ratio in enumerate(self.ratios):
-            values = [_ratio(bench.at(row, ratio.over), bench.at(row, ratio.under)) for row in bench.s]
-            cells = replicated(bench, values, lambda x, y, r=ratio: _ratio(_at(x, y, r.over), _at(x, y, r.under)))  # type: ignore[misc]
+            values = [_ratio(*bench.part(scan), ratio) for scan in bench.scans]
+            cells = replicated(bench, values, partial(_ratio, ratio=ratio))
             name = f"Ratio {given(ratio.over)} / {given(ratio.under)}"
             bench.reads.append(Read(f"ratio_{k}", name, "", cells, short=f"{given(ratio.over)}/{given(ratio.under)}"))
             lost += [name] * (not np.isfinite(values).any())
@@ -94,13 +88,10 @@ def _counted(count: int, word: str) -> str:
     return "" if count == 0 else f"{count} {word}{'' if count == 1 else 's'}"
 
 
-def _at(x: Array, y: Array, place: float) -> float:
-    return float(np.interp(place, x, y)) if x.size and x[0] <= place <= x[-1] else float("nan")
-
-
 def _area(x: Array, y: Array, low: float, high: float) -> float:
     return area(x, y, low, high) if x.size > 1 and x[0] <= low < high <= x[-1] else float("nan")
 
 
-def _ratio(over: float, under: float) -> float:
-    return over / under if under != 0 else float("nan")
+def _ratio(x: Array, y: Array, ratio: Ratio) -> float:
+    under = value_at(x, y, ratio.under)
+    return value_at(x, y, ratio.over) / under if under != 0 else float("nan")

@@ -7,6 +7,7 @@ import numpy as np
 
 from dosis.core.arrays import Array, Flags, alike
 from dosis.core.inference.result import Fit
+from dosis.core.rounding import fixed
 from dosis.core.spectra import Mixture, Peak, PeakShape
 from dosis.run.bench import Bench
 from dosis.run.layout import Group, Quantity
@@ -15,6 +16,7 @@ from dosis.run.roles import Role
 
 FEW = 60  # scans up to which each is drawn and listed in full
 SCANS = (Role.POINT, Role.STANDARD)
+STAGES = ("correct", "smooth", "combine")  # kinds of steps before and after which scans are looked at
 
 
 @dataclass(frozen=True)
@@ -71,7 +73,8 @@ class Followed:
 class SpectrumBench(Bench):
     """x : the axis (n,). y : (readings, n), as the steps have left it, NaN only before and after what was read.
 
-    s : (scans, n), once replicates are brought together. stages : x and y as they stood before each kind of step.
+    s : (scans, n), once replicates are brought together. before : x and y as they stood before the kind of step
+    that is `wanted`. tallest : the greatest value of each reading, (readings,), before anything was taken off.
     plain : whether scans are as read or their means, so that replicates tell how sure a number is. twice : how many
     places stood on the axis more than once. bridged : how many gaps and left-out points within scans are bridged by a
     straight line.
@@ -84,11 +87,12 @@ class SpectrumBench(Bench):
     quantity: Quantity = field(init=False)
     row_of: dict[int, int] = field(init=False)
     scans: list[Scan] = field(default_factory=list)
-    stages: dict[str, tuple[Array, Array]] = field(default_factory=dict)
+    wanted: str = ""
+    before: tuple[Array, Array] | None = None
+    tallest: Array | None = None
     plain: bool = True
     twice: int = 0
     bridged: int = 0
-    blank_scans: int = 0
     noise: Array = field(default_factory=lambda: np.empty(0))
     highest: list[Peak | None] = field(default_factory=list)
     peaks: list[list[PeakShape]] = field(default_factory=list)
@@ -145,8 +149,9 @@ class SpectrumBench(Bench):
         return count
 
     def stage(self, kind: str) -> None:
-        """Keep how scans stand before a step, for the picture of before and after."""
-        self.stages[kind] = (self.x, self.y.copy())
+        """Keep how scans stand before a step where that is asked for, for the picture of before and after."""
+        if kind == self.wanted:
+            self.before = (self.x, self.y.copy())
 
     def over(self, work: Callable[[Array, Array], Array]) -> None:
         """Do something to all readings, those read at the same places together: work(x (m,), y (k, m)) gives y."""
@@ -180,8 +185,17 @@ class SpectrumBench(Bench):
     def at(self, y: Array, place: float) -> float:
         """The value of a row there, straight between points; NaN outside what was read."""
         there = np.isfinite(y)
-        x = self.x[there]
-        return float(np.interp(place, x, y[there])) if x.size and x[0] <= place <= x[-1] else float("nan")
+        return value_at(self.x[there], y[there], place)
+
+    def shown_place(self, place: float) -> str:
+        """A place on the axis, shown to a tenth of the spacing of its points."""
+        decimals = int(np.clip(1 - np.floor(np.log10(max(self.spacing, 1e-12))), 0, 6))
+        return fixed(place, decimals)
+
+    @property
+    def scan_rows(self) -> list[int]:
+        """Where the readings of the scans stand among all."""
+        return [self.row_of[id] for scan in self.scans for id in scan.ids]
 
     @property
     def spans(self) -> Array:
@@ -230,6 +244,11 @@ class SpectrumBench(Bench):
     def rescaled(self, text: str) -> None:
         """Scans have no unit of their own any more."""
         self.with_quantity(Quantity(name=text[:200]))
+
+
+def value_at(x: Array, y: Array, place: float) -> float:
+    """The value there, straight between points, all of them numbers; NaN outside."""
+    return float(np.interp(place, x, y)) if x.size and x[0] <= place <= x[-1] else float("nan")
 
 
 def middle(values: Array) -> float:

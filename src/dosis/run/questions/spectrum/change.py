@@ -7,17 +7,14 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from dosis.core.distributions import t_quantile
 from dosis.core.fitting.fit import fit
-from dosis.core.inference.result import Fit
 from dosis.core.rounding import fixed, given, significant
-from dosis.core.spectra import area, highest, isosbestic_points
+from dosis.core.spectra import area, half_life, half_life_of_line, highest, isosbestic_points
 from dosis.run.curves.ends import Range
 from dosis.run.layout import Level
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
 from dosis.run.questions.spectrum.bench import Followed, Read, Scan, SpectrumBench
-from dosis.run.questions.spectrum.peaks import bench_place
 from dosis.run.questions.spectrum.windows import span
 from dosis.run.roles import Role
 from dosis.run.steps.step import Step
@@ -25,7 +22,6 @@ from dosis.run.steps.step import Step
 TIME_UNITS = frozenset(("ms", "s", "min", "h", "d"))
 MODELS = {"zero": "line", "first": "exponential_decay", "first_plateau": "exponential_decay_plateau"}
 NAMES = {"zero": "Zero order", "first": "First order, to zero", "first_plateau": "First order, to a plateau"}
-WIDEST = 20.0  # of ln half-life, beyond which an interval says nothing
 LEAST = 3  # levels from which a change is followed
 Order = Literal["best", "zero", "first", "first_plateau", "off"]
 _TIME = re.compile(r"time|age|exposure", re.IGNORECASE)
@@ -75,7 +71,7 @@ class ChangeStep(Step):
         if self.of == "at" and place is None:
             tops = [each for scan in followed if (each := bench.highest[scan.index]) is not None]
             top = max(tops, key=lambda each: each.value, default=None)
-            place = None if top is None else float(bench_place(bench, top.wavelength).replace("−", "-"))
+            place = None if top is None else float(bench.shown_place(top.wavelength).replace("−", "-"))
         low, high = span(self.window, bench.x)
         if self.of == "at":
             bench.followed_at = place
@@ -164,18 +160,16 @@ class ChangeStep(Step):
             rate = Value.of(
                 -slope.estimate, None if ends[1] is None else -ends[1], None if ends[0] is None else -ends[0]
             )
-            half, low, high = _half_of_line(result)
+            half, low, high = half_life_of_line(result) or (None, None, None)
             how = "value at the start ÷ (2 · rate)"
         else:
             constant = result.parameters["rate"]
-            lower, upper = constant.interval() or (None, None)
-            rate = Value.of(constant.estimate, lower, upper)
-            half = math.log(2) / constant.estimate
-            low = None if upper is None or upper <= 0 else math.log(2) / upper
-            high = None if lower is None or lower <= 0 else math.log(2) / lower
+            interval = constant.interval()
+            rate = Value.of(constant.estimate, *(interval or (None, None)))
+            half, low, high = half_life(constant.estimate, interval)
             how = "ln 2 ÷ rate constant"
-        half_life = Value() if half is None else Value.of(half, low, high)
-        change.values |= {"rate": rate, "half_life": half_life}
+        life = Value() if half is None else Value.of(half, low, high)
+        change.values |= {"rate": rate, "half_life": life}
         per = f"1/{unit}" if unit else ""
         own = f"{bench.quantity.unit or '1'}/{unit}" if unit else bench.quantity.unit
         bench.write(
@@ -185,7 +179,7 @@ class ChangeStep(Step):
         )  # fmt: skip
         if half is not None:
             bench.write(
-                f"{change.tag}half_life", "Half-life", text=how, result=f"{half_life.shown} {unit}".rstrip(), value=half
+                f"{change.tag}half_life", "Half-life", text=how, result=f"{life.shown} {unit}".rstrip(), value=half
             )
 
     def _tell(self, bench: SpectrumBench) -> StepOutcome:
@@ -212,7 +206,7 @@ class ChangeStep(Step):
     def _meets(self, bench: SpectrumBench) -> str:
         if not bench.isosbestic:
             return ""
-        places = ", ".join(bench_place(bench, each) for each in bench.isosbestic)
+        places = ", ".join(bench.shown_place(each) for each in bench.isosbestic)
         return f" Scans meet at **{places} {bench.axis.unit}**".rstrip() + " (isosbestic)."
 
 
@@ -220,24 +214,3 @@ def is_time(bench: SpectrumBench) -> bool:
     """Whether levels are times."""
     level = bench.layout.level
     return level.unit in TIME_UNITS or (not level.unit and bool(_TIME.search(level.name)))
-
-
-def _half_of_line(result: Fit) -> tuple[float | None, float | None, float | None]:
-    """When a line has fallen to half of where it starts, with t on the log scale by the covariance of both."""
-    start, slope = result.named["intercept"], result.named["slope"]
-    if slope == 0 or -start / slope <= 0:
-        return None, None, None
-    half = -start / (2 * slope)
-    covariance = result.covariance
-    if covariance is None or result.n < 3:
-        return half, None, None
-    names = list(result.named)
-    i, j = names.index("intercept"), names.index("slope")
-    variance = covariance[i, i] / start**2 + covariance[j, j] / slope**2 - 2 * covariance[i, j] / (start * slope)
-    if not math.isfinite(variance) or variance < 0:
-        return half, None, None
-    width = t_quantile(0.975, result.n - 2) * math.sqrt(variance)
-    if width > WIDEST:
-        return half, None, None
-    reach = math.exp(width)
-    return half, half / reach, half * reach

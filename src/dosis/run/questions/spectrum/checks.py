@@ -13,7 +13,6 @@ from dosis.run.steps.replicates import percent
 from dosis.run.steps.step import Step
 from dosis.run.steps.summary import listed, sum_up
 
-NAMED = 4
 TIMES_NOISE = 3.0  # what may be left of a mixture, in the noise of its scan
 
 
@@ -53,17 +52,14 @@ class ScanChecksStep(Step):
         )  # fmt: skip
 
     def _saturated(self, bench: SpectrumBench) -> Check | None:
-        own = bench.readings
         signal = f"{bench.layout.signal.name} {bench.quantity.name}".lower()
-        if self.saturation is None or not ("absorb" in signal or "extinction" in signal or signal.startswith("a ")):
+        absorbed = "absorb" in signal or "extinction" in signal or signal.startswith("a ")
+        if self.saturation is None or bench.tallest is None or not absorbed:
             return None
-        y = own.curves.y
-        converted = bench.stages.get("correct", (bench.x, y))[1]
-        off = []
-        for scan in bench.scans:
-            row = converted[bench.row_of[scan.id]]
-            if float(np.max(row, where=np.isfinite(row), initial=-np.inf)) > self.saturation:
-                off.append(scan)
+        off = [
+            scan for scan in bench.scans
+            if max(bench.tallest[bench.row_of[id]] for id in scan.ids) > self.saturation
+        ]  # fmt: skip
         for scan in off:
             bench.remark(scan.group, Remark(
                 state=State.LOOK, short="saturated",
@@ -140,8 +136,7 @@ class ScanChecksStep(Step):
 
 def keys(scans: list[Scan]) -> str:
     """Scans by name."""
-    names = [scan.key for scan in scans]
-    return listed(names[:NAMED]) + (f" and {len(names) - NAMED} more" if len(names) > NAMED else "")
+    return listed([scan.key for scan in scans])
 
 
 def groups(scans: list[Scan]) -> tuple[str, ...]:

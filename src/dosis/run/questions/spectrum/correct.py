@@ -35,6 +35,7 @@ class CorrectStep(Step):
     def run(self, bench: SpectrumBench) -> StepOutcome:
         """Correct every scan."""
         bench.stage(self.kind)
+        bench.tallest = np.max(bench.y, axis=1, where=np.isfinite(bench.y), initial=-np.inf)
         said, trouble = [self._blank(bench)], ""
         try:
             if self.baseline != "none":
@@ -43,7 +44,6 @@ class CorrectStep(Step):
                 said.append(self._scatter(bench, self.scatter))
         except ValueError as error:
             trouble = str(error)
-        bench.sort(mean=False)
         text = " ".join(filter(None, said)) or "Nothing is taken off."
         return self.told(f"{text} {trouble}".strip(), State.LOOK if trouble else State.PASS, trouble)
 
@@ -57,7 +57,6 @@ class CorrectStep(Step):
         blank = bench.y[[bench.row_of[id] for id in ids]].mean(axis=0)
         rows = [row for id, row in bench.row_of.items() if id not in ids]
         bench.y[rows] -= blank
-        bench.blank_scans = len(ids)
         count = f"The mean of **{len(ids)} blank scans**" if len(ids) > 1 else "**The blank scan**"
         level = bench.signal(float(np.nanmean(blank)))
         bench.note_all(self.kind, "Blank", f"− the blank scan, on average {level}, at every place")

@@ -15,7 +15,6 @@ from dosis.run.outcome.drawn import Candidate, Curve, Line, MeanPoint, Point, Sp
 from dosis.run.questions.spectrum.bench import Followed, Scan, SpectrumBench
 from dosis.run.questions.spectrum.change import MODELS, NAMES
 from dosis.run.questions.spectrum.part import ScanMarks, ScanPeak
-from dosis.run.questions.spectrum.peaks import bench_place
 from dosis.run.record import changed
 
 DRAWN, BRIEF = 1_200, 40  # points of a line that is looked at, and of one of very many
@@ -83,12 +82,12 @@ def _marks(bench: SpectrumBench, scan: Scan, place: float) -> ScanMarks:
     if not bench.many and bench.peaks:
         top = bench.highest[scan.index]
         if top is not None:
-            peaks.append(ScanPeak(top.wavelength, top.value, bench_place(bench, top.wavelength), highest=True))
+            peaks.append(ScanPeak(top.wavelength, top.value, bench.shown_place(top.wavelength), highest=True))
         own = sorted(bench.peaks[scan.index], key=lambda peak: -peak.prominence)[:LABELLED]
         own += [peak for peak in bench.picked[scan.index] if peak is not None and peak not in own]
         for peak in own:
             if top is None or abs(peak.wavelength - top.wavelength) > bench.spacing / 2:
-                peaks.append(ScanPeak(peak.wavelength, peak.value, bench_place(bench, peak.wavelength)))
+                peaks.append(ScanPeak(peak.wavelength, peak.value, bench.shown_place(peak.wavelength)))
     rest_x: tuple[float, ...] = ()
     rest_y: tuple[float, ...] = ()
     if (mixture := bench.mixtures.get(scan.index)) is not None and not bench.many:
@@ -152,12 +151,10 @@ def _line(change: Followed, xs: Array) -> Line:
     return with_bands(grid[there].tolist(), y[there].tolist(), None if bands is None else bands[:, there])
 
 
-def lines_of(
-    bench: SpectrumBench, points: int, key: str, low: float, high: float, stage: str
-) -> tuple[CourseLine, ...]:
-    """Scans as lines of at most so many points between two ends; as they stood before a step where that is named."""
-    if stage in bench.stages:
-        x, y = bench.stages[stage]
+def lines_of(bench: SpectrumBench, points: int, key: str, low: float, high: float) -> tuple[CourseLine, ...]:
+    """Scans as lines of at most so many points between two ends; as they stood before the wanted step, if any."""
+    if bench.before is not None:
+        x, y = bench.before
         rows = [(scan, y[bench.row_of[scan.id]]) for scan in bench.scans]
     else:
         x = bench.x

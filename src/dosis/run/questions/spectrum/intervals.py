@@ -7,7 +7,6 @@ import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.distributions import t_quantile
-from dosis.core.rounding import fixed
 from dosis.run.curves.ends import Range
 from dosis.run.outcome.value import Value
 from dosis.run.questions.spectrum.bench import SpectrumBench
@@ -24,7 +23,6 @@ def replicated(
 
     read : the same of x and y of one replicate, in the window. digits : shown to a tenth of the spacing of the axis.
     """
-    decimals = int(np.clip(1 - np.floor(np.log10(max(bench.spacing, 1e-12))), 0, 6))
     found = []
     for scan, value in zip(bench.scans, values, strict=True):
         if value is None or not math.isfinite(value):
@@ -33,7 +31,7 @@ def replicated(
         half = _half(bench, scan.ids, read, window) if len(scan.ids) > 1 and bench.plain else None
         ends = (None, None) if half is None else (value - half, value + half)
         if digits and half is None:
-            found.append(Value(value, None, None, "", fixed(value, decimals)))
+            found.append(Value(value, None, None, "", bench.shown_place(value)))
         else:
             found.append(Value.of(value, *ends))
     return found

@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from dosis.core.arrays import Array
-from dosis.core.rounding import fixed, given, significant
+from dosis.core.rounding import given, significant
 from dosis.core.spectra import PeakShape, highest, noise_of, peaks_of
 from dosis.run.curves.ends import Range
 from dosis.run.layout import Level
@@ -59,7 +59,7 @@ class PeaksStep(Step):
         if not tops:
             return self.told("No scan has a point in the window.", State.FAIL)
         unit = f" {bench.axis.unit}".rstrip()
-        where, other = bench_place(bench, min(tops)), bench_place(bench, max(tops))
+        where, other = bench.shown_place(min(tops)), bench.shown_place(max(tops))
         said = (
             f"Highest at **{where}{unit}**" if where == other else f"Highest between **{where}** and **{other}{unit}**"
         )
@@ -92,7 +92,7 @@ class PeaksStep(Step):
         for k, place in enumerate(self.picked):
             found = [each[k] for each in bench.picked]
             at = [None if peak is None else peak.wavelength for peak in found]
-            cells = [Value() if v is None else Value(v, None, None, "", bench_place(bench, v)) for v in at]
+            cells = [Value() if v is None else Value(v, None, None, "", bench.shown_place(v)) for v in at]
             bench.reads.append(Read(f"picked_{k}", f"Peak near {given(place)}", unit, cells, at=place))
             tall = [Value() if peak is None else Value.of(peak.value, None, None) for peak in found]
             bench.reads.append(
@@ -112,16 +112,16 @@ class PeaksStep(Step):
         bench.note(
             scan.group, self.kind, f"Highest point of {scan.key}",
             text=f"top of the parabola by least squares through the points of its top twentieth, about {about}",
-            result=f"{bench_place(bench, top.wavelength)} {unit}".rstrip() + f", {significant(top.value, 5)}",
+            result=f"{bench.shown_place(top.wavelength)} {unit}".rstrip() + f", {significant(top.value, 5)}",
             value=top.wavelength,
         )  # fmt: skip
         for peak in bench.peaks[scan.index]:
             text = (
-                f"prominence {significant(peak.prominence, 3)}; at half of it from {bench_place(bench, peak.left)} to "
-                f"{bench_place(bench, peak.right)}, so {significant(peak.width, 3)} wide; area "
+                f"prominence {significant(peak.prominence, 3)}; at half of it from {bench.shown_place(peak.left)} to "
+                f"{bench.shown_place(peak.right)}, so {significant(peak.width, 3)} wide; area "
                 f"{significant(peak.area, 3)} above the line from {given(peak.foot_left)} to {given(peak.foot_right)}"
             )
-            where = f"{bench_place(bench, peak.wavelength)} {unit}".rstrip()
+            where = f"{bench.shown_place(peak.wavelength)} {unit}".rstrip()
             bench.note(
                 scan.group, self.kind, f"Peak of {scan.key}", text=text, result=f"{where}, {significant(peak.value, 4)}"
             )
@@ -135,9 +135,3 @@ def _nearest(x: Array, y: Array, place: float) -> PeakShape | None:
     near = peaks_of(x, y, 0.0, place - reach, place + reach)
     # Noise makes peaks, too: among those near, the one that is both near and stands out.
     return max(near, key=lambda peak: peak.prominence * (1 - abs(peak.wavelength - place) / (2 * reach)), default=None)
-
-
-def bench_place(bench: SpectrumBench, place: float) -> str:
-    """A place on the axis, shown to a tenth of the spacing of its points."""
-    decimals = int(np.clip(1 - np.floor(np.log10(max(bench.spacing, 1e-12))), 0, 6))
-    return fixed(place, decimals)

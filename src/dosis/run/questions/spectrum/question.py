@@ -12,7 +12,7 @@ from dosis.run.outcome.handed import HandedOn
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.question import Question
 from dosis.run.questions.spectrum.at import AtStep
-from dosis.run.questions.spectrum.bench import FEW, SpectrumBench
+from dosis.run.questions.spectrum.bench import FEW, STAGES, SpectrumBench
 from dosis.run.questions.spectrum.change import ChangeStep, is_time
 from dosis.run.questions.spectrum.checks import ScanChecksStep
 from dosis.run.questions.spectrum.combine import CombineStep
@@ -84,7 +84,7 @@ class Spectrum(Question):
                 scans=marks_of(bench), places=at.places, x_label=bench.axis.label, y_label=bench.quantity.label,
                 level_label=bench.layout.level.label, followed=bench.followed, followed_at=bench.followed_at,
                 changes=draw_changes(bench), timed=is_time(bench), isosbestic=tuple(bench.isosbestic),
-                stages=tuple(bench.stages),
+                stages=tuple(step.kind for step in steps if step.kind in STAGES),
             ),
         )  # fmt: skip
 
@@ -107,11 +107,11 @@ class Spectrum(Question):
 
     def look_at_courses(self, readings: Readings, layout: Layout, steps: Steps, wanted: CoursesWanted) -> CourseLines:
         """The scans as lines of at most so many points; as they stood before a step, where one is named."""
-        bench = SpectrumBench(readings, layout, working_of=frozenset())
+        bench = SpectrumBench(readings, layout, working_of=frozenset(), wanted=wanted.stage)
         work(bench, steps, before="peaks")
         low = float("-inf") if wanted.lower is None else wanted.lower
         high = float("inf") if wanted.upper is None else wanted.upper
-        return CourseLines(courses=lines_of(bench, wanted.points, wanted.key, low, high, wanted.stage))
+        return CourseLines(courses=lines_of(bench, wanted.points, wanted.key, low, high))
 
     def hand_on(self, readings: Readings, layout: Layout, steps: Steps, place: float | None) -> HandedOn | None:
         """The values at one place as readings of a standard curve."""

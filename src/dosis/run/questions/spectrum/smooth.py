@@ -37,7 +37,7 @@ class SmoothStep(Step):
             return self.told("Scans are not smoothed.", State.PASS)
         window = max(self.points or 7, self.degree + 1, 3) | 1
         degree = max(self.degree, self.derivative)
-        before = middle(noise_of(bench.s))
+        before = middle(noise_of(bench.y[bench.scan_rows]))
 
         def work(x: Array, y: Array) -> Array:
             return smoothed(x, y, window, degree, self.derivative)
@@ -46,7 +46,6 @@ class SmoothStep(Step):
             bench.over(work)
         except ValueError as error:
             return self.told(f"{error} Scans stay as they are.", State.LOOK, str(error))
-        bench.sort(mean=False)
         what = f"a polynomial of degree {degree} through {window} points at a time (Savitzky and Golay)"
         if self.derivative:
             unit = bench.axis.unit or "x"
@@ -57,7 +56,7 @@ class SmoothStep(Step):
             ))  # fmt: skip
             bench.note_all(self.kind, "Derivative", f"of {what}")
             return self.told(f"**{ORDER[self.derivative]} derivative** of {what}.", State.PASS)
-        after = middle(noise_of(bench.s))
+        after = middle(noise_of(bench.y[bench.scan_rows]))
         told = ""
         if np.isfinite(before) and before > 0 and np.isfinite(after):
             told = f" Noise falls from {significant(float(before), 2)} to {significant(float(after), 2)}."

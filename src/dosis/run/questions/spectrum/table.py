@@ -9,7 +9,6 @@ from dosis.run.outcome.value import Value
 from dosis.run.questions.spectrum.bench import SpectrumBench
 from dosis.run.questions.spectrum.change import NAMES
 from dosis.run.questions.spectrum.intervals import LEVEL
-from dosis.run.questions.spectrum.peaks import bench_place
 from dosis.run.roles import Role
 
 ALWAYS = 8  # columns for which there is room without being asked
@@ -66,7 +65,7 @@ def peak_table(bench: SpectrumBench) -> tuple[AnswerTable, ...]:
     by_area = " · ".join(filter(None, (own, unit)))
     places = [peak.wavelength for peak in peaks]
     columns = (
-        numbers("peak_at", "Peak at", places, [bench_place(bench, place) for place in places], unit=unit),
+        numbers("peak_at", "Peak at", places, [bench.shown_place(place) for place in places], unit=unit),
         _column("peak_value", bench.quantity.name, [peak.value for peak in peaks], own, 4),
         _column("prominence", "Prominence", [peak.prominence for peak in peaks], own, 3),
         _column("width", "Width at half", [peak.width for peak in peaks], unit, 3),

@@ -3,7 +3,6 @@
 from dosis.run.outcome.value import State
 from dosis.run.outcome.verdict import Verdict, VerdictPart
 from dosis.run.questions.spectrum.bench import SpectrumBench
-from dosis.run.questions.spectrum.peaks import bench_place
 from dosis.run.verdict import found_by, of_steps, said_by, stuck_at, verdict
 
 
@@ -16,7 +15,7 @@ def conclude(bench: SpectrumBench) -> Verdict:
     elif not tops:
         headline = "No scan has a point in the window."
     else:
-        low, high = bench_place(bench, min(tops)), bench_place(bench, max(tops))
+        low, high = bench.shown_place(min(tops)), bench.shown_place(max(tops))
         where = f"Highest at {low}{unit}" if low == high else f"Highest from {low} to {high}{unit}"
         headline = f"{where}{_more(bench)}."
     steps = bench.steps
