@@ -1,9 +1,9 @@
 /* A change looked at before it is made: the server lays it out, nothing is stored. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { answer, api, problemOf } from "../../api/client";
 import type { Preview } from "../../api/schema";
 import type { Change } from "../state/useActions";
+import { useSettled } from "../state/useSettled";
 
 const PAUSE_MS = 140;
 
@@ -15,11 +15,7 @@ export interface Trial {
 
 export function usePreview(run: number, revision: number, change: Change | null): Trial {
   const wanted = change ? JSON.stringify(change) : "";
-  const [settled, setSettled] = useState("");
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(wanted), PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [wanted]);
+  const settled = useSettled(wanted, PAUSE_MS, "");
   const asked = useQuery({
     queryKey: ["preview", run, revision, settled],
     enabled: settled !== "" && wanted !== "",

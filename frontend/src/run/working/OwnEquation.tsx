@@ -1,6 +1,6 @@
 /* An equation of one's own, tried while it is typed: its parameters, its curve through the points, every start. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useId, useState } from "react";
+import { useId, useState } from "react";
 import { answer, api, problemOf } from "../../api/client";
 import type { EquationLook } from "../../api/schema";
 import { Ask } from "../../ui/Ask";
@@ -8,6 +8,7 @@ import { Button } from "../../ui/Button";
 import { typed } from "../../ui/Field";
 import { useCurves } from "../state/curves";
 import { useOpenRun } from "../state/open";
+import { useSettled } from "../state/useSettled";
 
 interface Props {
   /** As they are now. */
@@ -33,11 +34,7 @@ export function OwnEquation({ equation: now, start, onUse, onClose }: Props) {
       .filter(([, value]) => Number.isFinite(value)),
   );
   const wanted = JSON.stringify({ equation, start: given, series: curve.key ?? "" });
-  const [settled, setSettled] = useState(wanted);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(wanted), PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [wanted]);
+  const settled = useSettled(wanted, PAUSE_MS);
   const look = useQuery({
     queryKey: ["equation", view.run.id, view.revision.number, settled],
     enabled: JSON.parse(settled).equation.trim() !== "",

@@ -150,7 +150,10 @@ interface NumberProps {
   onCommit: (value: number) => void;
   fits?: (value: number) => boolean;
   need?: string;
+  className?: string;
 }
+
+const NUMBER = "w-[74px]";
 
 /** A number, told where it is another than before and fits. */
 export function NumberField({
@@ -159,6 +162,7 @@ export function NumberField({
   onCommit,
   fits = () => true,
   need = "Type a number.",
+  className = NUMBER,
 }: NumberProps) {
   return (
     <DraftField
@@ -170,7 +174,33 @@ export function NumberField({
       }}
       need={need}
       onCommit={(next) => next !== value && onCommit(next)}
-      className="w-[74px] text-right"
+      className={`${className} text-right`}
+      inputMode="decimal"
+    />
+  );
+}
+
+/** A number that may be left out: null where nothing is typed. */
+export function OptionalNumber({
+  label,
+  value,
+  onCommit,
+  fits = () => true,
+  need = "Type a number, or nothing.",
+  className = NUMBER,
+}: Omit<NumberProps, "onCommit"> & { onCommit: (value: number | null) => void }) {
+  return (
+    <DraftField
+      label={label}
+      given={value === null ? "" : String(value)}
+      read={(text) => {
+        if (text.trim() === "") return { value: null };
+        const next = typed(text);
+        return Number.isFinite(next) && fits(next) ? { value: next } : null;
+      }}
+      need={need}
+      onCommit={(next) => next.value !== value && onCommit(next.value)}
+      className={`${className} text-right`}
       inputMode="decimal"
     />
   );

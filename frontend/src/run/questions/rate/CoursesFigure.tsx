@@ -1,5 +1,5 @@
 /* All courses in one pair of axes, as equals: points, lines over the window, and the window itself to be dragged. */
-import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, useMemo } from "react";
 import { useCourseDetail } from "../../../api/hooks";
 import type { Curve, Point } from "../../../api/schema";
 import { XAxis, YAxis } from "../../../plot/Axis";
@@ -14,6 +14,7 @@ import { ZoomPane } from "../../figure/ZoomPane";
 import { useCurves } from "../../state/curves";
 import { useOpenRun } from "../../state/open";
 import { useSelection } from "../../state/selection";
+import { useSettled } from "../../state/useSettled";
 import { CourseWindow } from "./CourseWindow";
 import { colorOf, marksOf } from "./marks";
 
@@ -39,11 +40,7 @@ export function CoursesFigure({ width, height, band, residuals, limits, onLimits
   const { curve, curves, chooseCurve } = useCurves();
   const { selection, select } = useSelection();
   const { view } = useOpenRun();
-  const [settled, setSettled] = useState(limits.x);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(limits.x), PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [limits.x]);
+  const settled = useSettled(limits.x, PAUSE_MS);
   // Of a plate only the course that is looked at has its points; the wall shows the others.
   const drawn = useMemo(() => {
     const full = curves.filter((each) => each.points.length > 0);

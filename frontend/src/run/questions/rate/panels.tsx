@@ -4,7 +4,15 @@ import { ComparePanel } from "../../effects/ComparePanel";
 import { useOpenRun } from "../../state/open";
 import { CheckList } from "../../working/CheckList";
 import { Fitted } from "../../working/Fitted";
-import { DraftField, IntervalPick, NumberField, PickRow, Row, useStep } from "../../working/fields";
+import {
+  DraftField,
+  IntervalPick,
+  NumberField,
+  OptionalNumber,
+  PickRow,
+  Row,
+  useStep,
+} from "../../working/fields";
 
 const WORDS = "w-[132px]";
 
@@ -93,22 +101,15 @@ export function ScalePanel() {
         const part = step[key] ?? {};
         return (
           <Row key={key} label={text}>
-            <DraftField
+            <OptionalNumber
               key={String(part.value)}
               label={`${text.slice(2)} value`}
-              given={part.value == null ? "" : String(part.value)}
-              read={(typed) => {
-                if (typed.trim() === "") return "none";
-                const value = Number(typed.replace(",", "."));
-                return value > 0 && Number.isFinite(value) ? String(value) : null;
-              }}
+              value={part.value ?? null}
+              fits={(value) => value > 0}
               need="Type a number above zero, or nothing to leave it out."
-              onCommit={(next) => {
-                const value = next === "none" ? null : Number(next);
-                if (value !== (part.value ?? null))
-                  set({ [key]: { ...part, value } }, `Scale: ${text} ${value ?? "left out"}`);
-              }}
-              className="w-[74px] text-right"
+              onCommit={(value) =>
+                set({ [key]: { ...part, value } }, `Scale: ${text} ${value ?? "left out"}`)
+              }
             />
             <DraftField
               key={part.unit}

@@ -5,7 +5,7 @@ import { answer, api } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Pick } from "../../../ui/Choice";
 import { useOpenRun } from "../../state/open";
-import { DraftField, NumberField, ON_OFF, PickRow, Row, useStep } from "../../working/fields";
+import { DraftField, NumberField, ON_OFF, OptionalNumber, PickRow, Row, useStep } from "../../working/fields";
 import { useRecording } from "./useRecording";
 
 const KEPT = ["calibrations"];
@@ -99,6 +99,7 @@ export function CalibratePanel() {
                 {(["known", "after"] as const).map((which) => (
                   <td key={which} className="px-0.5">
                     <OptionalNumber
+                      className="w-[58px]"
                       key={`${channel.key} ${stretch.name} ${known(which, stretch.name)}`}
                       label={`${stretch.name} ${which === "known" ? "is" : "is at the end"}`}
                       value={known(which, stretch.name)}
@@ -135,6 +136,7 @@ export function CalibratePanel() {
       />
       <Row label="Decimals">
         <OptionalNumber
+          className="w-[58px]"
           key={`${channel.key} decimals ${own.decimals}`}
           label="Decimals"
           value={own.decimals ?? null}
@@ -153,32 +155,6 @@ export function CalibratePanel() {
       />
       <Kept />
     </>
-  );
-}
-
-interface OptionalProps {
-  label: string;
-  value: number | null;
-  fits?: (value: number) => boolean;
-  onCommit: (value: number | null) => void;
-}
-
-/** A number that may be left out. */
-function OptionalNumber({ label, value, fits = () => true, onCommit }: OptionalProps) {
-  return (
-    <DraftField
-      label={label}
-      given={value === null ? "" : String(value)}
-      read={(text) => {
-        if (text.trim() === "") return { value: null };
-        const next = Number(text.replace(",", ".").replace("−", "-"));
-        return Number.isFinite(next) && fits(next) ? { value: next } : null;
-      }}
-      need="Type a number, or nothing."
-      onCommit={(next) => next.value !== value && onCommit(next.value)}
-      className="w-[58px] text-right"
-      inputMode="decimal"
-    />
   );
 }
 

@@ -4,6 +4,7 @@ import { YAxis } from "../../../plot/Axis";
 import { polyline } from "../../../plot/path";
 import type { XScale } from "../../../plot/scales";
 import { alike } from "../../../plot/scales";
+import { valueAt } from "../../../plot/valueAt";
 
 export interface Drawn {
   key: string;
@@ -134,17 +135,4 @@ function endsOf(values: readonly number[]): [number, number] {
   if (!(low <= high)) return [0, 1];
   const room = high > low ? (high - low) * ROOM : Math.abs(high) * ROOM || 1;
   return [low - room, high + room];
-}
-
-/** A trace's value at a time, straight between what is drawn; null beyond its ends. */
-export function valueAt({ x, y }: { x: readonly number[]; y: readonly number[] }, at: number): number | null {
-  if (x.length === 0 || at < x[0]! || at > x.at(-1)!) return null;
-  let [low, high] = [0, x.length - 1];
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (x[middle]! <= at) low = middle;
-    else high = middle;
-  }
-  const span = x[high]! - x[low]!;
-  return span > 0 ? y[low]! + ((y[high]! - y[low]!) * (at - x[low]!)) / span : y[low]!;
 }

@@ -5,6 +5,7 @@ import { XAxis } from "../../../plot/Axis";
 import { linearX } from "../../../plot/scales";
 import { SERIES } from "../../figure/choices";
 import { useOpenRun } from "../../state/open";
+import { useSettled } from "../../state/useSettled";
 import { Overview } from "./Overview";
 import { type Drawn, Trace } from "./Trace";
 import { useRecording } from "./useRecording";
@@ -38,15 +39,11 @@ export function TracesFigure({ width, height, raw, window, onWindow, setting, on
   const part = useRecording();
   const whole = useMemo<Window>(() => ({ from: part?.first ?? 0, to: part?.last ?? 1 }), [part]);
   const seen = window ?? whole;
-  const [settled, setSettled] = useState(seen);
+  const settled = useSettled(seen, PAUSE_MS);
   const [cursor, setCursor] = useState<number | null>(null);
   const [begun, setBegun] = useState<number | null>(null);
   const [drag, setDrag] = useState<{ from: number; to: number; window: Window } | null>(null);
   const drawing = useRef<SVGSVGElement>(null);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(seen), PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [seen]);
   const stage = raw ? "raw" : "";
   const points = Math.max(200, Math.min(4000, Math.round(width * 2)));
   const fetched = useScanLines(view.run.id, view.revision.number, {

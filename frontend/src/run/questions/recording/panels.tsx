@@ -6,6 +6,8 @@ import { CheckList } from "../../working/CheckList";
 import { DraftField, NumberField, ON_OFF, PickRow, Row, useStep } from "../../working/fields";
 import { useRecording } from "./useRecording";
 
+const TIME = "w-[54px]"; // as little room as the row of a stretch has
+
 export function StretchesPanel() {
   const { step, set } = useStep("stretches");
   const part = useRecording();
@@ -36,14 +38,16 @@ export function StretchesPanel() {
             onCommit={(name) => name !== each.name && change(at, { name }, `Stretches: ${name}`)}
             className="w-[88px]"
           />
-          <TimeField
+          <NumberField
+            className={TIME}
             label={`Start of ${each.name}`}
             value={each.start}
             fits={(value) => value < each.stop}
             need="Type a time before its end."
             onCommit={(start) => change(at, { start }, `Stretches: ${each.name} from ${start}`)}
           />
-          <TimeField
+          <NumberField
+            className={TIME}
             label={`End of ${each.name}`}
             value={each.stop}
             fits={(value) => value > each.start}
@@ -71,32 +75,6 @@ export function StretchesPanel() {
         />
       )}
     </>
-  );
-}
-
-interface TimeProps {
-  label: string;
-  value: number;
-  fits: (value: number) => boolean;
-  need: string;
-  onCommit: (value: number) => void;
-}
-
-/** A time, in the little room that a row of a stretch has for it. */
-function TimeField({ label, value, fits, need, onCommit }: TimeProps) {
-  return (
-    <DraftField
-      label={label}
-      given={String(value)}
-      read={(text) => {
-        const next = Number(text.trim().replace(",", "."));
-        return text.trim() !== "" && Number.isFinite(next) && fits(next) ? next : null;
-      }}
-      need={need}
-      onCommit={(next) => next !== value && onCommit(next)}
-      className="w-[54px] text-right"
-      inputMode="decimal"
-    />
   );
 }
 

@@ -4,6 +4,7 @@ import { useRef } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../../../api/client";
 import { keys } from "../../../api/hooks";
+import { newKey } from "../../../api/key";
 import { Button } from "../../../ui/Button";
 import { useOpenRun } from "../../state/open";
 import { Fitted } from "../../working/Fitted";
@@ -29,7 +30,7 @@ export function ChangePanel() {
   const part = useScanMarks();
   const navigate = useNavigate();
   const client = useQueryClient();
-  const key = useRef(crypto.randomUUID());
+  const key = useRef(newKey());
   const hand = useMutation({
     mutationFn: () =>
       answer(
@@ -39,7 +40,7 @@ export function ChangePanel() {
         }),
       ),
     onSuccess: (made) => {
-      key.current = crypto.randomUUID();
+      key.current = newKey();
       client.invalidateQueries({ queryKey: keys.run(view.run.id) });
       navigate(`/runs/${made.run.id}`);
     },

@@ -2,6 +2,7 @@
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from "react";
 import { XAxis, YAxis } from "../../../plot/Axis";
 import { polyline } from "../../../plot/path";
+import { valueAt } from "../../../plot/valueAt";
 import type { Limits } from "../../figure/limits";
 import { LEFT, plotOf, RIGHT, TOP } from "../../figure/plot";
 import { ZoomPane } from "../../figure/ZoomPane";
@@ -312,18 +313,4 @@ function crowded(
   x: (value: number) => number,
 ): boolean {
   return peaks.some((other, k) => k < i && Math.abs(x(other.x) - x(peaks[i]!.x)) < 34);
-}
-
-/** A line's value at a place, straight between its points; null beyond its ends. */
-function valueAt(scan: DrawnScan, at: number): number | null {
-  const { x, y } = scan;
-  if (x.length === 0 || at < x[0]! || at > x.at(-1)!) return null;
-  let [low, high] = [0, x.length - 1];
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (x[middle]! <= at) low = middle;
-    else high = middle;
-  }
-  if (high === low) return y[low]!;
-  return y[low]! + ((y[high]! - y[low]!) * (at - x[low]!)) / (x[high]! - x[low]! || 1);
 }

@@ -1,9 +1,10 @@
 /* The scans as lines, fetched for the axes and at the width they are seen in. */
-import { useEffect, useMemo, useState } from "react";
+import { useMemo } from "react";
 import { useScanLines } from "../../../api/hooks";
 import type { Curve } from "../../../api/schema";
 import type { Limits } from "../../figure/limits";
 import { useOpenRun } from "../../state/open";
+import { useSettled } from "../../state/useSettled";
 import { sequence } from "./colors";
 import type { DrawnScan } from "./ScanCanvas";
 
@@ -22,11 +23,7 @@ export function useDrawnScans(limits: Limits, stage: string): { scans: DrawnScan
   const { view } = useOpenRun();
   const part = useScanMarks();
   const marks = part?.scans ?? [];
-  const [settled, setSettled] = useState(limits.x);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(limits.x), PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [limits.x]);
+  const settled = useSettled(limits.x, PAUSE_MS);
   const points = Math.max(40, Math.min(MOST, Math.floor(NUMBERS / Math.max(marks.length, 1))));
   const { data, isPending } = useScanLines(view.run.id, view.revision.number, {
     points,

@@ -2,56 +2,9 @@
 import { Pick } from "../../../ui/Choice";
 import { useOpenRun } from "../../state/open";
 import { CheckList } from "../../working/CheckList";
-import { DraftField, NumberField, ON_OFF, PickRow, Row, useStep } from "../../working/fields";
-import { readPlaces, readRatios, readSpans, type Span, spansText } from "./typed";
-
-const WIDE = "w-[190px]";
-
-interface ListProps<T> {
-  label: string;
-  given: string;
-  read: (text: string) => T[] | null;
-  need: string;
-  onCommit: (values: T[]) => void;
-}
-
-/** Several things typed in one line, told when they are others than before. */
-function ListField<T>({ given, onCommit, ...field }: ListProps<T>) {
-  return (
-    <DraftField
-      key={given}
-      {...field}
-      given={given}
-      onCommit={(values) => JSON.stringify(values) !== JSON.stringify(field.read(given)) && onCommit(values)}
-      className={WIDE}
-    />
-  );
-}
-
-/** A window of the axis; empty for all of it. */
-function WindowField({
-  label,
-  window,
-  onCommit,
-}: {
-  label: string;
-  window: Partial<Span> | null;
-  onCommit: (window: Span) => void;
-}) {
-  const open = window == null || (window.lower == null && window.upper == null);
-  return (
-    <ListField
-      label={label}
-      given={open ? "" : spansText([window])}
-      read={(text) => {
-        const found = readSpans(text);
-        return found && found.length <= 1 ? found : null;
-      }}
-      need="Type two numbers, such as 480–620, or nothing for all."
-      onCommit={(spans) => onCommit(spans[0] ?? { lower: null, upper: null })}
-    />
-  );
-}
+import { NumberField, ON_OFF, OptionalNumber, PickRow, Row, useStep } from "../../working/fields";
+import { ListField, WindowField } from "./fields";
+import { readPlaces, readRatios, readSpans, spansText } from "./typed";
 
 const CONVERT = [
   { value: "as read", text: "as read" },
@@ -265,22 +218,13 @@ export function PeaksPanel() {
         <span className="text-sm text-graphite">such as 480–620; empty: everywhere</span>
       </Row>
       <Row label="All that stand out by">
-        <DraftField
+        <OptionalNumber
           key={String(step.prominence)}
           label="Least prominence"
-          given={step.prominence == null ? "" : String(step.prominence)}
-          read={(text) => {
-            if (text.trim() === "") return "open";
-            const value = Number(text.replace(",", "."));
-            return value > 0 && Number.isFinite(value) ? String(value) : null;
-          }}
+          value={step.prominence ?? null}
+          fits={(value) => value > 0}
           need="Type a number above zero, or nothing to leave it to Dosis."
-          onCommit={(next) => {
-            const prominence = next === "open" ? null : Number(next);
-            if (prominence !== (step.prominence ?? null))
-              set({ prominence }, `Peaks: prominence ${prominence ?? "by itself"}`);
-          }}
-          className="w-[74px] text-right"
+          onCommit={(prominence) => set({ prominence }, `Peaks: prominence ${prominence ?? "by itself"}`)}
         />
         <span className="text-sm text-graphite">empty: 5 % of the highest, and six times the noise</span>
       </Row>
