@@ -3,6 +3,7 @@
 import numpy as np
 
 from dosis.core.arrays import Array, Rows
+from dosis.run.outcome.courses import CourseLine, CoursesWanted
 
 
 def thinned(x: Array, y: Array, most: int) -> Rows:
@@ -23,3 +24,17 @@ def thinned(x: Array, y: Array, most: int) -> Rows:
         at = np.flatnonzero(y == ends_of[part])
         keep[at[np.diff(part[at], prepend=-1) > 0]] = True  # the first of each stretch, where several are alike
     return np.flatnonzero(keep)
+
+
+def course_line(key: str, reading: int, x: Array, y: Array, most: int) -> CourseLine:
+    """A course as a line of at most so many points; NaN in y is left out. x : (n,), rising. y : (n,)."""
+    there = np.isfinite(y)
+    x, y = x[there], y[there]
+    at = thinned(x, y, most)
+    return CourseLine(key, reading, tuple(x[at].tolist()), tuple(y[at].tolist()))
+
+
+def seen(x: Array, wanted: CoursesWanted) -> slice:
+    """Which places of a rising axis lie between the wanted ends; one more on either side, so that lines reach them."""
+    first, last = np.searchsorted(x, [wanted.low, wanted.high])
+    return slice(max(int(first) - 1, 0), int(last) + 1)

@@ -1,5 +1,7 @@
 """Courses as small lines: what a wall of them is drawn from, apart from the outcome because it is large."""
 
+import math
+
 from dosis.run.record import Record, light
 
 
@@ -24,6 +26,16 @@ class CoursesWanted(Record):
     lower: float | None = None
     upper: float | None = None
     stage: str = ""
+
+    @property
+    def low(self) -> float:
+        """The lower end; below everything where there is none."""
+        return -math.inf if self.lower is None else self.lower
+
+    @property
+    def high(self) -> float:
+        """The upper end; above everything where there is none."""
+        return math.inf if self.upper is None else self.upper
 
 
 class CourseLines(Record):

@@ -62,8 +62,17 @@ class Question(ABC):
         return self.titles.get(role, ROLES[role].stem)
 
     def asked(self, layout: Layout) -> Layout:
-        """A first layout, as it was understood, with the roles and the series of this question."""
-        return layout
+        """A first layout, as it was understood, with the roles and the series of this question.
+
+        Readings that are curves can be understood as what this question has no role for; each is then one of its own.
+        """
+        if not self.of_curves:
+            return layout
+        groups = tuple(
+            group if group.role in self.roles else group.model_copy(update={"role": Role.POINT})
+            for group in layout.groups
+        )
+        return layout.model_copy(update={"groups": groups})
 
     def opened(self, readings: Readings, before: Layout | None, layout: Layout, steps: Steps) -> Steps:
         """The steps as they open with this layout; `before` is the layout that came before it, None at first.

@@ -6,10 +6,10 @@ from typing import ClassVar
 import numpy as np
 
 from dosis.run.curves.own_equation import try_equation
-from dosis.run.curves.thinning import thinned
+from dosis.run.curves.thinning import course_line, thinned
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
-from dosis.run.outcome.courses import CourseLine, CourseLines, CoursesWanted
+from dosis.run.outcome.courses import CourseLines, CoursesWanted
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.equation import EquationAsked, EquationLook
 from dosis.run.outcome.findings import Findings
@@ -58,14 +58,6 @@ class Rate(Question):
     unknowns = False
     column_words: ClassVar[dict[str, str]] = {"reading": "course", "time": "time"}
     part = RatePart
-
-    def asked(self, layout: Layout) -> Layout:
-        """Whatever is neither a blank nor left out is a course."""
-        groups = tuple(
-            group if group.role in self.roles else group.model_copy(update={"role": Role.POINT})
-            for group in layout.groups
-        )
-        return layout.model_copy(update={"groups": groups})
 
     def opened(self, readings: Readings, before: Layout | None, layout: Layout, steps: Steps) -> Steps:
         """Whether courses are taken by their straight part or whole; a second curve as soon as there are levels."""
@@ -145,18 +137,12 @@ class Rate(Question):
         """The courses as lines of at most so many points."""
         bench = RateBench(readings, layout, working_of=frozenset())
         work(bench, steps, before="course")
-        found = []
-        low = -np.inf if wanted.lower is None else wanted.lower
-        high = np.inf if wanted.upper is None else wanted.upper
-        within = (bench.x >= low) & (bench.x <= high)
-        for course in bench.courses:
-            if wanted.key and course.key != wanted.key:
-                continue
-            y = bench.y[course.row]
-            at = np.flatnonzero(np.isfinite(y) & within)
-            at = at[thinned(bench.x[at], y[at], wanted.points)]
-            found.append(CourseLine(course.key, course.id, tuple(bench.x[at].tolist()), tuple(y[at].tolist())))
-        return CourseLines(courses=tuple(found))
+        within = (bench.x >= wanted.low) & (bench.x <= wanted.high)
+        return CourseLines(courses=tuple(
+            course_line(course.key, course.id, bench.x[within], bench.y[course.row, within], wanted.points)
+            for course in bench.courses
+            if wanted.key in ("", course.key)
+        ))  # fmt: skip
 
 
 def _many(readings: Readings) -> bool:

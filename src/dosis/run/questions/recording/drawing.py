@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from dosis.run.curves.thinning import thinned
-from dosis.run.outcome.courses import CourseLine
+from dosis.run.curves.thinning import course_line, seen, thinned
+from dosis.run.outcome.courses import CourseLine, CoursesWanted
 from dosis.run.outcome.drawn import Curve, Line
 from dosis.run.questions.recording.bench import Channel, RecordingBench
 from dosis.run.questions.recording.calibrate import equation
@@ -63,19 +63,12 @@ def _channel(bench: RecordingBench, channel: Channel) -> TraceChannel:
     )  # fmt: skip
 
 
-def lines_of(
-    bench: RecordingBench, points: int, key: str, low: float, high: float, *, raw: bool
-) -> tuple[CourseLine, ...]:
-    """Traces as lines of at most so many points between two times, as recorded or in calibrated units."""
-    first, last = np.searchsorted(bench.x, [low, high])
-    within = slice(max(int(first) - 1, 0), int(last) + 1)
-    found = []
-    for channel in bench.channels:
-        if key and channel.key != key:
-            continue
-        x, y = bench.x[within], (bench.raw if raw else bench.y)[channel.index, within]
-        there = np.isfinite(y)
-        x, y = x[there], y[there]
-        at = thinned(x, y, points) if x.size else np.arange(0)
-        found.append(CourseLine(channel.key, channel.id, tuple(x[at].tolist()), tuple(y[at].tolist())))
-    return tuple(found)
+def lines_of(bench: RecordingBench, wanted: CoursesWanted) -> tuple[CourseLine, ...]:
+    """The wanted traces as lines, in calibrated units, or as recorded where the stage is "raw"."""
+    y = bench.raw if wanted.stage == "raw" else bench.y
+    within = seen(bench.x, wanted)
+    return tuple(
+        course_line(channel.key, channel.id, bench.x[within], y[channel.index, within], wanted.points)
+        for channel in bench.channels
+        if wanted.key in ("", channel.key)
+    )

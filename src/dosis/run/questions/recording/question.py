@@ -50,14 +50,6 @@ class Recording(Question):
     part = RecordingPart
     look = FigureLook(panels=True)
 
-    def asked(self, layout: Layout) -> Layout:
-        """Whatever is not left out is a channel."""
-        groups = tuple(
-            group if group.role in self.roles else group.model_copy(update={"role": Role.POINT})
-            for group in layout.groups
-        )
-        return layout.model_copy(update={"groups": groups})
-
     def bench(self, readings: Readings, layout: Layout) -> RecordingBench:
         """A bench for the whole run."""
         return RecordingBench(readings, layout)
@@ -75,9 +67,7 @@ class Recording(Question):
         """The traces between two times, as lines of at most so many points; "raw" as they were recorded."""
         bench = RecordingBench(readings, layout, working_of=frozenset())
         work(bench, steps, before="measure")
-        low = -np.inf if wanted.lower is None else wanted.lower
-        high = np.inf if wanted.upper is None else wanted.upper
-        return CourseLines(courses=lines_of(bench, wanted.points, wanted.key, low, high, raw=wanted.stage == "raw"))
+        return CourseLines(courses=lines_of(bench, wanted))
 
     def calibration(self, readings: Readings, layout: Layout, steps: Steps) -> tuple[KeptChannel, ...]:
         """What its channels are calibrated by, at the beginning where there is drift."""

@@ -8,9 +8,9 @@ from dosis.core.rounding import given
 from dosis.run.curves.bands import with_bands
 from dosis.run.curves.candidates import candidate, compared
 from dosis.run.curves.fitted import listed_with
-from dosis.run.curves.thinning import thinned
+from dosis.run.curves.thinning import course_line, seen, thinned
 from dosis.run.layout import Quantity
-from dosis.run.outcome.courses import CourseLine
+from dosis.run.outcome.courses import CourseLine, CoursesWanted
 from dosis.run.outcome.drawn import Candidate, Curve, Line, MeanPoint, Point, Span
 from dosis.run.questions.spectrum.bench import Followed, Scan, SpectrumBench
 from dosis.run.questions.spectrum.change import MODELS, NAMES
@@ -42,7 +42,7 @@ def _scan(bench: SpectrumBench, scan: Scan, points: int, *, brief: bool) -> Curv
     x, y = bench.part(scan)
     if points == 0:
         return _curve(bench, scan, NOTHING, brief=brief)
-    at = thinned(x, y, points) if x.size else np.arange(0)
+    at = thinned(x, y, points)
     line = Line(tuple(x[at].tolist()), tuple(y[at].tolist()), (), ())
     return _curve(bench, scan, line, brief=brief, thinned=x.size > points)
 
@@ -151,24 +151,16 @@ def _line(change: Followed, xs: Array) -> Line:
     return with_bands(grid[there].tolist(), y[there].tolist(), None if bands is None else bands[:, there])
 
 
-def lines_of(bench: SpectrumBench, points: int, key: str, low: float, high: float) -> tuple[CourseLine, ...]:
-    """Scans as lines of at most so many points between two ends; as they stood before the wanted step, if any."""
+def lines_of(bench: SpectrumBench, wanted: CoursesWanted) -> tuple[CourseLine, ...]:
+    """The wanted scans as lines; as they stood before the wanted step, if any."""
     if bench.before is not None:
         x, y = bench.before
-        rows = [(scan, y[bench.row_of[scan.id]]) for scan in bench.scans]
+        y = y[[bench.row_of[scan.id] for scan in bench.scans]]
     else:
-        x = bench.x
-        rows = [(scan, bench.s[scan.index]) for scan in bench.scans]
-    # One place more on either side, so that lines go on to the edge.
-    first, last = np.searchsorted(x, [low, high])
-    within = slice(max(int(first) - 1, 0), int(last) + 1)
-    found = []
-    for scan, row in rows:
-        if key and scan.key != key:
-            continue
-        xs, ys = x[within], row[within]
-        there = np.isfinite(ys)
-        xs, ys = xs[there], ys[there]
-        at = thinned(xs, ys, points) if xs.size else np.arange(0)
-        found.append(CourseLine(scan.key, scan.id, tuple(xs[at].tolist()), tuple(ys[at].tolist())))
-    return tuple(found)
+        x, y = bench.x, bench.s
+    within = seen(x, wanted)
+    return tuple(
+        course_line(scan.key, scan.id, x[within], row[within], wanted.points)
+        for scan, row in zip(bench.scans, y, strict=True)
+        if wanted.key in ("", scan.key)
+    )

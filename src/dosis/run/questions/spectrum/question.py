@@ -53,14 +53,6 @@ class Spectrum(Question):
     part = SpectrumPart
     look = FigureLook(series=Series(palette="order"))
 
-    def asked(self, layout: Layout) -> Layout:
-        """Whatever is no blank, reference or left out is a scan."""
-        groups = tuple(
-            group if group.role in self.roles else group.model_copy(update={"role": Role.POINT})
-            for group in layout.groups
-        )
-        return layout.model_copy(update={"groups": groups})
-
     def opened(self, readings: Readings, before: Layout | None, layout: Layout, steps: Steps) -> Steps:
         """Absorbance of what is transmittance."""
         if before is None and one(steps, ScanSignalStep) == ScanSignalStep():
@@ -109,9 +101,7 @@ class Spectrum(Question):
         """The scans as lines of at most so many points; as they stood before a step, where one is named."""
         bench = SpectrumBench(readings, layout, working_of=frozenset(), wanted=wanted.stage)
         work(bench, steps, before="peaks")
-        low = float("-inf") if wanted.lower is None else wanted.lower
-        high = float("inf") if wanted.upper is None else wanted.upper
-        return CourseLines(courses=lines_of(bench, wanted.points, wanted.key, low, high))
+        return CourseLines(courses=lines_of(bench, wanted))
 
     def hand_on(self, readings: Readings, layout: Layout, steps: Steps, place: float | None) -> HandedOn | None:
         """The values at one place as readings of a standard curve."""
