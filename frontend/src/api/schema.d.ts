@@ -272,26 +272,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{id}/revisions/{number}/courses": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Courses
-         * @description Every course, or that of the key, as a line of at most so many points, whole or between two ends.
-         */
-        get: operations["get_courses"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/runs/{id}/answers.{form}": {
         parameters: {
             query?: never;
@@ -304,26 +284,6 @@ export interface paths {
          * @description The current answers as a file of that form, at full precision.
          */
         get: operations["get_answers"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/runs/{id}/recording.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Recording
-         * @description The recording in calibrated units, whole or every so manieth sample.
-         */
-        get: operations["get_recording"];
         put?: never;
         post?: never;
         delete?: never;
@@ -370,6 +330,46 @@ export interface paths {
          * @description Understand what a run was made from with other choices, as a new revision; exclusions that still fit stay.
          */
         post: operations["understand_anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/revisions/{number}/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Courses
+         * @description Every course, or that of the key, as a line of at most so many points, whole or between two ends.
+         */
+        get: operations["get_courses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/recording.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Recording
+         * @description The recording in calibrated units, whole or every so manieth sample.
+         */
+        get: operations["get_recording"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -7322,44 +7322,6 @@ export interface operations {
             };
         };
     };
-    get_courses: {
-        parameters: {
-            query?: {
-                points?: number;
-                key?: string;
-                lower?: number | null;
-                upper?: number | null;
-                stage?: string;
-            };
-            header?: never;
-            path: {
-                id: number;
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CourseLines"];
-                };
-            };
-            /** @description What went wrong, and what to do */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_answers: {
         parameters: {
             query?: never;
@@ -7367,37 +7329,6 @@ export interface operations {
             path: {
                 id: number;
                 form: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description What went wrong, and what to do */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_recording: {
-        parameters: {
-            query?: {
-                every?: number;
-            };
-            header?: never;
-            path: {
-                id: number;
             };
             cookie?: never;
         };
@@ -7504,6 +7435,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RunView"];
                 };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_courses: {
+        parameters: {
+            query?: {
+                points?: number;
+                key?: string;
+                lower?: number | null;
+                upper?: number | null;
+                stage?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseLines"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_recording: {
+        parameters: {
+            query?: {
+                every?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong, and what to do */
             default: {

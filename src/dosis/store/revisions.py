@@ -211,6 +211,15 @@ def state_in(row: Row) -> State:
     return State(int(row["origin"]), int(row["readings"]), unpack(Layout, row["layout"]), unpack(Method, row["method"]))
 
 
+def packed_state(db: Cursor, run: int, number: int | None = None) -> tuple[bytes, bytes, bytes] | None:
+    """Readings, layout and method of a revision, by default the current one, as they are handed to who works on them.
+
+    None for no such revision.
+    """
+    row = row_of(db, run, number)
+    return None if row is None else (cells_of(db, run, row["readings"]), row["layout"], row["method"])
+
+
 def working(db: Cursor, run: int, number: int, id: str, do: Do = here) -> tuple[WorkingLine, ...] | None:
     """The working behind one group or number in that revision; None where there is none.
 

@@ -14,9 +14,11 @@ from typing import Any, TypeVar
 from dosis.run.changes import Change, ChangeError, SetQuestion, SetStep
 from dosis.run.changing import changed
 from dosis.run.evaluate import evaluate, look_at_courses, look_at_working
+from dosis.run.kept_calibration import KeptChannel
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.outcome.courses import CoursesWanted
+from dosis.run.outcome.handed import HandedOn
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.registry import question_of
@@ -136,6 +138,25 @@ def courses_looked_at(cells: bytes, layout: bytes, method: bytes, wanted: Course
     """Readings that are curves as lines, as JSON."""
     found = look_at_courses(readings_of(cells), unpack(Layout, layout), unpack(Method, method), wanted)
     return found.model_dump_json().encode()
+
+
+def recording_written(cells: bytes, layout: bytes, method: bytes, every: int) -> bytes:
+    """The recording as CSV, every so manieth sample; empty where there is none."""
+    by = unpack(Method, method)
+    written = question_of(by.question).written(readings_of(cells), unpack(Layout, layout), by.steps, every)
+    return "".join(written).encode()
+
+
+def handed_on(cells: bytes, layout: bytes, method: bytes, place: float | None) -> HandedOn | None:
+    """A table for another run, of what was read at that place; None where there is none to hand on."""
+    by = unpack(Method, method)
+    return question_of(by.question).hand_on(readings_of(cells), unpack(Layout, layout), by.steps, place)
+
+
+def calibration_found(cells: bytes, layout: bytes, method: bytes) -> tuple[KeptChannel, ...]:
+    """What the channels are calibrated by, to be kept; nothing where none is."""
+    by = unpack(Method, method)
+    return question_of(by.question).calibration(readings_of(cells), unpack(Layout, layout), by.steps)
 
 
 @lru_cache(maxsize=8)  # written once, never altered, and asked for at every key

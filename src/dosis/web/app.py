@@ -16,7 +16,19 @@ from dosis.web.guard import Guard, Host
 from dosis.web.headers import Headers
 from dosis.web.mistakes import Mistakes
 from dosis.web.readiness import Readiness
-from dosis.web.routes import figures, intake, laying_out, ledger, models, numbers, reports, runs, shelf, studies
+from dosis.web.routes import (
+    courses,
+    figures,
+    intake,
+    laying_out,
+    ledger,
+    models,
+    numbers,
+    reports,
+    runs,
+    shelf,
+    studies,
+)
 from dosis.web.routes import instruments as instrument_routes
 
 LOOPBACK = ("127.0.0.1", "localhost", "::1")
@@ -53,6 +65,7 @@ def create_app(
         studies,
         intake,
         runs,
+        courses,
         figures,
         reports,
         laying_out,

@@ -22,7 +22,6 @@ from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
 from dosis.run.layout import Layout
 from dosis.run.opening import opened
-from dosis.run.outcome.courses import CourseLines, CoursesWanted
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.registry import QuestionId, question_of
@@ -32,7 +31,7 @@ from dosis.store import history, revisions, runs, studies
 from dosis.store.database import Cursor
 from dosis.store.packing import pack, unpack_text
 from dosis.store.recordings import packed
-from dosis.store.worked import courses_looked_at, evaluated, evaluated_whole
+from dosis.store.worked import evaluated, evaluated_whole, handed_on
 from dosis.web.context import Context, Here
 from dosis.web.problems import NotFound
 from dosis.web.routes.studies import Title
@@ -123,10 +122,10 @@ def hand_on(id: int, asked: HandOn, here: Here) -> Response:
     """A run of what was read in this one, such as a standard curve of scans at one wavelength."""
     here.readiness.wait()
     with here.database.transaction() as db:
-        head, state, readings = _head(db, id), revisions.state(db, id), runs.readings(db, id)
+        head, state = head_of(db, id), revisions.packed_state(db, id)
     if state is None:
         raise NotFound("run")
-    found = question_of(state.method.question).hand_on(readings, state.layout, state.method.steps, asked.place)
+    found = here.do(handed_on, *state, asked.place)
     if found is None:
         raise IntakeError("There is nothing to hand on: nothing was read at that place.")
     title = f"{head.title}, {found.title}"[:200]
@@ -175,7 +174,7 @@ def change_run(id: int, save: Save, here: Here) -> Response:
     """Make changes as one new revision; 409 when the run has moved on."""
     here.readiness.wait()
     with here.database.transaction() as db:
-        _head(db, id)
+        head_of(db, id)
         made = history.change(db, id, save.based_on, str(save.key), save.changes, here.author, here.do)
     return sent(made)
 
@@ -184,7 +183,7 @@ def change_run(id: int, save: Save, here: Here) -> Response:
 def undo(id: int, move: Move, here: Here) -> Response:
     """A new revision equal to the state before the last change."""
     with here.database.transaction() as db:
-        _head(db, id)
+        head_of(db, id)
         made = history.undo(db, id, move.based_on, str(move.key), here.author, here.do)
     return sent(made)
 
@@ -193,7 +192,7 @@ def undo(id: int, move: Move, here: Here) -> Response:
 def redo(id: int, move: Move, here: Here) -> Response:
     """A new revision equal to the state that undo left."""
     with here.database.transaction() as db:
-        _head(db, id)
+        head_of(db, id)
         made = history.redo(db, id, move.based_on, str(move.key), here.author, here.do)
     return sent(made)
 
@@ -221,24 +220,6 @@ def get_curve(id: int, number: int, key: Annotated[str, Query(max_length=200)], 
     return finite(found[0])
 
 
-@router.get("/{id}/revisions/{number}/courses", response_model=CourseLines)
-def get_courses(
-    id: int, number: int, here: Here, points: Annotated[int, Query(ge=8, le=4000)] = 48,
-    key: Annotated[str, Query(max_length=200)] = "", lower: float | None = None, upper: float | None = None,
-    stage: Annotated[str, Query(max_length=40)] = "",
-) -> Response:  # fmt: skip
-    """Every course, or that of the key, as a line of at most so many points, whole or between two ends."""
-    here.readiness.wait()
-    with here.database.transaction() as db:
-        row = revisions.row_of(db, id, number)
-        cells = revisions.cells_of(db, id, row["readings"]) if row else b""
-    if row is None:
-        raise NotFound("revision")
-    wanted = CoursesWanted(points=points, key=key, lower=lower, upper=upper, stage=stage)
-    body = here.do(courses_looked_at, cells, row["layout"], row["method"], wanted)
-    return Response(body, media_type="application/json")
-
-
 @router.get("/{id}/answers.{form}", response_class=Response)
 def get_answers(id: int, form: str, here: Here) -> Response:
     """The current answers as a file of that form, at full precision."""
@@ -246,7 +227,7 @@ def get_answers(id: int, form: str, here: Here) -> Response:
     if export is None:
         raise NotFound("kind of file")
     with here.database.transaction() as db:
-        head, revision, readings = _head(db, id), revisions.get(db, id, do=here.do), runs.readings(db, id)
+        head, revision, readings = head_of(db, id), revisions.get(db, id, do=here.do), runs.readings(db, id)
     if revision is None:
         raise NotFound("run")
     outcome = revision.outcome
@@ -256,25 +237,11 @@ def get_answers(id: int, form: str, here: Here) -> Response:
     return download(body, f"{head.title}.{form}", export.media)
 
 
-@router.get("/{id}/recording.csv", response_class=Response)
-def get_recording(id: int, here: Here, every: Annotated[int, Query(ge=1, le=1_000_000)] = 1) -> Response:
-    """The recording in calibrated units, whole or every so manieth sample."""
-    with here.database.transaction() as db:
-        head, state, readings = _head(db, id), revisions.state(db, id), runs.readings(db, id)
-    if state is None:
-        raise NotFound("run")
-    parts = question_of(state.method.question).written(readings, state.layout, state.method.steps, every)
-    body = "".join(parts)
-    if not body:
-        raise NotFound("recording")
-    return download(("\ufeff" + body).encode(), f"{head.title}.csv", "text/csv")
-
-
 @router.get("/{id}/source", response_class=Response)
 def get_source(id: int, here: Here) -> Response:
     """What the run was made from, as it came: the text, the file, or several files in one archive."""
     with here.database.transaction() as db:
-        head, source = _head(db, id), runs.source(db, id)
+        head, source = head_of(db, id), runs.source(db, id)
     if "." in head.source_name:
         return download(source or b"", head.source_name, "application/octet-stream")
     return download(source or b"", f"{head.title}.txt", "text/plain")
@@ -284,7 +251,7 @@ def get_source(id: int, here: Here) -> Response:
 def get_intake(id: int, here: Here) -> BroughtIn:
     """What a run was made from and how it was understood, to be corrected."""
     with here.database.transaction() as db:
-        head, source, choices = _head(db, id), runs.source(db, id) or b"", runs.choices(db, id)
+        head, source, choices = head_of(db, id), runs.source(db, id) or b"", runs.choices(db, id)
         state = revisions.state(db, id)
     if choices is None or state is None:
         raise NotFound("run")
@@ -297,7 +264,7 @@ def understand_anew(id: int, again: Again, here: Here) -> Response:
     """Understand what a run was made from with other choices, as a new revision; exclusions that still fit stay."""
     here.readiness.wait()
     with here.database.transaction() as db:
-        head, source, before = _head(db, id), runs.source(db, id) or b"", runs.readings(db, id)
+        head, source, before = head_of(db, id), runs.source(db, id) or b"", runs.readings(db, id)
         current = revisions.state(db, id)
     if current is None:
         raise NotFound("run")
@@ -380,7 +347,8 @@ def download(body: bytes, name: str, kind: str) -> Response:
     return Response(body, media_type=f"{kind}; charset=utf-8" if kind.startswith("text/") else kind, headers=headers)
 
 
-def _head(db: Cursor, id: int) -> runs.RunHead:
+def head_of(db: Cursor, id: int) -> runs.RunHead:
+    """A run's head; what is not there is answered as such."""
     head = runs.head(db, id)
     if head is None:
         raise NotFound("run")
@@ -393,7 +361,7 @@ def sent(made: revisions.Kept) -> Response:
 
 
 def _view(db: Cursor, id: int, here: Context, *, status: int = 200) -> Response:
-    head, kept = _head(db, id), revisions.kept(db, id, do=here.do)
+    head, kept = head_of(db, id), revisions.kept(db, id, do=here.do)
     if kept is None:
         raise NotFound("run")
     readings = unpack_text(Readings, revisions.head_of(db, id, kept.head.readings))

@@ -9,12 +9,12 @@ from dosis.intake.lookup import read_lookup
 from dosis.intake.text import IntakeError
 from dosis.run.kept_calibration import KeptCalibration
 from dosis.run.look import FigureLook, Style, style_of
-from dosis.run.questions.registry import question_of
 from dosis.run.record import Record
 from dosis.run.saved_layout import SavedLayout
 from dosis.run.steps.signal import Lookup
 from dosis.store import revisions, runs
 from dosis.store.shelf import CALIBRATIONS, LAYOUTS, LOOKUPS, STYLES, Kept
+from dosis.store.worked import calibration_found
 from dosis.web.context import Here
 from dosis.web.problems import NotFound
 
@@ -53,12 +53,11 @@ def list_calibrations(here: Here) -> list[Kept[KeptCalibration]]:
 def keep_calibration(new: NewCalibration, here: Here) -> KeptCalibration:
     """Keep what the channels of a run are calibrated by; a calibration that had the name before is replaced."""
     with here.database.transaction() as db:
-        head, state = runs.head(db, new.run), revisions.state(db, new.run)
-        readings = runs.readings(db, new.run) if state else None
-    if head is None or state is None or readings is None:
+        head, state = runs.head(db, new.run), revisions.packed_state(db, new.run)
+    if head is None or state is None:
         raise NotFound("run")
     of = f"{head.title}, {head.created_at:%Y-%m-%d}"[:200]
-    channels = question_of(state.method.question).calibration(readings, state.layout, state.method.steps)
+    channels = here.do(calibration_found, *state)
     if not channels:
         raise IntakeError("No channel of this run is calibrated yet; give two stretches their known values first.")
     named = tuple(
