@@ -1,5 +1,6 @@
 """Models of time courses: growth, decay and rise."""
 
+import math
 from collections.abc import Mapping
 from typing import Any
 
@@ -67,7 +68,7 @@ GROWTH_GOMPERTZ = Model(
     source="Zwietering et al. (1990), Appl. Environ. Microbiol. 56, 1875",
     example=((0.0, 1.0, 2.2, 0.15), (0.0, 1.0)),
     derived=(LOG_DOUBLING, END),
-    twin=Twin("gompertz_dose", lambda p: _from_tangent(p[:, 0], p[:, 1], p[:, 2], p[:, 3], turn=1, rise=np.e)),
+    twin=Twin("gompertz_dose", lambda p: _from_tangent(p[:, 0], p[:, 1], p[:, 2], p[:, 3], turn=1, rise=math.e)),
 )
 
 GROWTH_BARANYI = Model(

@@ -119,7 +119,9 @@ def isosbestic_points(
         found.append(float(x[i] - gap[i] * (x[i + 1] - x[i]) / (gap[i + 1] - gap[i])))
     kept: list[list[float]] = []
     for at in sorted(found):
-        at_it = np.array([np.interp(at, x, y) for y in scans])
+        after = min(int(np.searchsorted(x, at, side="right")), int(x.size) - 1)
+        share = (at - x[after - 1]) / (x[after] - x[after - 1])
+        at_it = scans[:, after - 1] + share * (scans[:, after] - scans[:, after - 1])
         if float(at_it.std()) > tolerance * largest or float(at_it.mean()) < least * float(mean.max()):
             continue
         between = (x > kept[-1][-1]) & (x < at) if kept else np.zeros(x.size, dtype=bool)
