@@ -270,3 +270,19 @@ def test_cells_far_down_are_read_as_those_of_any_table() -> None:
         assert found.readings is not None and found.readings.recording is not None
         assert_allclose(found.readings.recording.y[0, 40_000], value)
         assert ("first in row 40,002" in said(found)) is bool(np.isnan(value))
+
+
+@pytest.mark.parametrize(
+    ("headings", "told"),
+    [
+        (("Absorbance", "Transmittance (%)", "Lamp (°C)"), True), (("Scan 1 (A)", "Scan 2 (A)"), False),
+        (("Absorbance", "Transmittance (%)"), False), (("0 min", "10 min"), False), (("1 mM", "2 µM"), False),
+    ],
+)  # fmt: skip
+def test_columns_of_different_units_are_pointed_at(headings: tuple[str, ...], told: bool) -> None:
+    rows = ["\t".join([str(w), *(f"{0.1 * k + w / 1000:.4f}" for k in range(len(headings)))]) for w in range(400, 420)]
+    found = understand("\n".join(["\t".join(("Wavelength (nm)", *headings)), *rows]), Choices(question="spectrum"))
+    said = [each for each in found.understanding.statements if each.id == "units"]
+    assert bool(said) is told
+    if told:
+        assert said[0].state == "look" and "Transmittance in %, Lamp in °C" in said[0].text

@@ -318,3 +318,19 @@ def test_amounts_that_were_added_ask_for_standard_additions() -> None:
     found = understand("Added (µg/L)\tSignal\n0\t0.21\n5\t0.33\n10\t0.45\n15\t0.57")
     assert found.understanding.asks == "additions"
     assert found.layout is not None and {group.name for group in found.layout.groups} == {"Sample"}
+
+
+@pytest.mark.parametrize(
+    ("text", "wanted"),
+    [
+        ("Plankton net 4\nTime (h)\tOD\n0\t0.1\n1\t0.2\n2\t0.4\n3\t0.8", "Plankton net 4"),
+        (
+            "Name\tNitrate (µM)\tA\nStd\t1\t0.1\nStd\t2\t0.2\nPier\t\t0.15\nMarsh\t\t0.1\nBay\t\t0.2",
+            "Nitrate: Pier, Marsh and 1 more",
+        ),
+        ("Time (s)\tA\tB\n0\t1\t2\n1\t2\t3\n2\t3\t4\n3\t4\t5\n4\t5\t6", "A, B"),
+        ("1\t0.1\n2\t0.2\n3\t0.3", ""),
+    ],
+)  # fmt: skip
+def test_a_run_is_called_after_what_stands_in_its_table(text: str, wanted: str) -> None:
+    assert understand(text).understanding.called == wanted

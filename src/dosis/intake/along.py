@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from dosis.core.arrays import Array
 from dosis.core.numbers import Meaning, TypedNumber
@@ -104,20 +104,23 @@ def _scan_role(name: str) -> Role:
     return Role.STANDARD if _REFERENCE.match(name.strip()) else _course_role(name)
 
 
+_TIME = Along(
+    is_axis=is_time, quantity=time_quantity, values=times_of, role=_course_role, said=ends_of,
+    times=False, recorded=False, curve="course", place="time", unitless="Rates are per one of it.",
+    missing="**No column of times was found.** Rates are taken of what was read at several times: choose the column of "
+    "times above the table, or ask something else.",
+)  # fmt: skip
 ALONG: dict[str, Along] = {
-    "time": Along(
-        is_time, time_quantity, times_of, _course_role, ends_of, False, False, "course", "time",
-        "**No column of times was found.** Rates are taken of what was read at several times: choose the column of "
-        "times above the table, or ask something else.", "Rates are per one of it.",
-    ),
-    "record": Along(
-        is_time, time_quantity, times_of, _course_role, ends_of, False, True, "channel", "sample",
-        "**No column of times was found.** A recording is one or more columns of numbers beside one of times: choose "
-        "that column above the table, or ask something else.", "Rates are per one of it.",
+    "time": _TIME,
+    "record": replace(
+        _TIME, recorded=True, curve="channel", place="sample",
+        missing="**No column of times was found.** A recording is one or more columns of numbers beside one of times: "
+        "choose that column above the table, or ask something else.",
     ),
     "wave": Along(
-        is_wave, wave_quantity, waves_of, _scan_role, top_of, True, False, "scan", "wavelength",
-        "**No column of wavelengths was found.** A scan is a column of numbers beside one of wavelengths that go one "
-        "way: choose that column above the table, or ask something else.", "Type it into the heading.",
+        is_axis=is_wave, quantity=wave_quantity, values=waves_of, role=_scan_role, said=top_of,
+        times=True, recorded=False, curve="scan", place="wavelength", unitless="Type it into the heading.",
+        missing="**No column of wavelengths was found.** A scan is a column of numbers beside one of wavelengths that "
+        "go one way: choose that column above the table, or ask something else.",
     ),
 }  # fmt: skip

@@ -3,11 +3,12 @@
 import numpy as np
 
 from dosis.core.rounding import given
+from dosis.intake.columns import split_heading
 from dosis.intake.courses import Courses
 from dosis.intake.long_courses import state_beyond
 from dosis.intake.table import Table
 from dosis.intake.understanding import Statement
-from dosis.intake.wording import count_of, rows_named
+from dosis.intake.wording import count_of, roughly, rows_named
 from dosis.run.roles import Role
 from dosis.run.steps.summary import listed
 
@@ -19,6 +20,7 @@ def state_courses(table: Table, found: Courses) -> list[Statement]:
         _axis(found),
         _levels(found),
         _marks(found),
+        _units(table, found),
         _gaps(found),
         _without(found),
         _aside(table, found),
@@ -35,6 +37,7 @@ def _courses(found: Courses) -> Statement:
             courses.append(course)
     word, place = found.along.curve, found.along.place
     n = max((course.x.size for course in found.courses), default=0)
+    places = f"about {roughly(n + found.beyond)} {place}s" if found.later else count_of(n, place)
     how = "one for each column" if found.by == "column" else f"told apart by {found.by}"
     blank = f" {count_of(blanks, f'blank {word}')} to be subtracted." if blanks else ""
     wells = sum(course.well is not None for course in found.courses)
@@ -42,13 +45,15 @@ def _courses(found: Courses) -> Statement:
     groups = len({course.key for course in courses})
     again = f" Those alike are replicates: {count_of(groups, 'group')}." if groups < len(courses) else ""
     names = listed([course.name for course in courses])
-    text = f"**{count_of(len(courses), word)}** of {count_of(n, place)}, {how}: {names}.{blank}{plate}{again}"
+    text = f"**{count_of(len(courses), word)}** of {places}, {how}: {names}.{blank}{plate}{again}"
     return Statement(id="courses", state="ok", text=text, change="columns")
 
 
 def _axis(found: Courses) -> Statement:
-    x = np.concatenate([course.x for course in found.courses])
-    span = f"{given(float(x.min()))} to {given(float(x.max()))}" if x.size else "none"
+    ends = [float(end) for course in found.courses if course.x.size for end in (course.x.min(), course.x.max())]
+    span = f"{given(min(ends))} to {given(max(ends))}" if ends else "none"
+    if found.later:
+        span += " in the rows shown"
     unit = found.axis.unit
     text = (
         f"**{found.axis.name} in {unit}**, {span}."
@@ -77,6 +82,23 @@ def _marks(found: Courses) -> Statement | None:
     marks = listed([f"“{text}”" for _, text in found.marks])
     said = f" **{count_of(len(found.marks), 'mark')}**: {marks}." if found.marks else " No marks."
     return Statement(id="channels", state="ok", text=f"**{units}**.{said}", change="columns")
+
+
+def _units(table: Table, found: Courses) -> Statement | None:
+    """Columns of several units beside one axis are hardly all of what is asked about, but for channels of a logger."""
+    if found.along.recorded or found.by != "column":
+        return None
+    units: dict[str, str] = {}
+    for course in found.courses:
+        if (unit := split_heading(table.headings[course.column])[1]) and course.level is None:
+            units.setdefault(unit, split_heading(table.headings[course.column])[0])
+    if len(units) < 2:
+        return None
+    named = listed([f"{name} in {unit}" for unit, name in units.items()])
+    text = (
+        f"**Columns are in different units**: {named}. All are taken for {found.along.curve}s; leave out what is none."
+    )
+    return Statement(id="units", state="look", text=text, change="columns")
 
 
 def _gaps(found: Courses) -> Statement | None:

@@ -52,7 +52,7 @@ class Courses:
     have none. odd : cells that are no numbers, and are gaps. aside : columns that are none of the courses. said : what
     else is to be known. marks : what was noted at which place, in column `marked_by`; of : what each curve is of, where
     they are not alike. beyond : how many rows come after those that are shown; odd_beyond : the rows of cells there
-    that are no numbers.
+    that are no numbers; later : whether these are not read yet. recording : the numbers, where they are held together.
     """
 
     courses: list[Course]
@@ -70,6 +70,8 @@ class Courses:
     marked_by: int | None = None
     of: list[Quantity] = field(default_factory=list)
     at: int = 0
+    later: bool = False
+    recording: Recording | None = None
 
 
 def time_column(table: Table) -> int | None:
@@ -269,7 +271,7 @@ def _pairs(times: Sequence[float | None], cells: Sequence[TypedNumber]) -> tuple
 
 def recorded(found: Courses, signal: Quantity, notes: tuple[str, ...]) -> tuple[Readings, Layout]:
     """Courses as readings along one axis, with their layout; of wells every one that was read stands on its plate."""
-    recording = _on_one_axis(found.courses)
+    recording = found.recording or _on_one_axis(found.courses)
     marks = tuple(MarkedPlace(x=x, text=text) for x, text in found.marks)
     plates, size = _plates(found.courses)
     readings: list[Reading] = []

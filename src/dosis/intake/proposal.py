@@ -66,7 +66,7 @@ def _recorded(table: Table, at: int) -> bool:
     step = sorted(steps)[len(steps) // 2]
     if step <= 0 or sum(abs(each - step) > UNEVEN * step for each in steps) > len(steps) // 100:
         return False
-    return marked or all(split_heading(table.headings[i])[1] in RECORDED for i in readings)
+    return marked or table.long or all(split_heading(table.headings[i])[1] in RECORDED for i in readings)
 
 
 def _by_wave(table: Table) -> tuple[QuestionId, str] | None:

@@ -10,17 +10,19 @@ from pydantic import Base64Bytes, Field
 from dosis.intake.jcamp import is_jcamp, jcamp_grid
 from dosis.intake.json_form import json_grid
 from dosis.intake.side_by_side import side_by_side
+from dosis.intake.tail import LinesTail, Tail
 from dosis.intake.text import (
     FILE,
+    MAX_NUMBERS,
     MAX_ROWS,
     Grid,
     IntakeError,
     Separator,
-    Tail,
     check_size,
     decode,
     guess_separator,
-    split_long,
+    head_lines,
+    split,
 )
 from dosis.intake.workbook import is_workbook, read_workbook
 from dosis.run.record import Record
@@ -50,8 +52,12 @@ class Sheet(NamedTuple):
     tail: Tail | None = None
 
 
-def sheets_of_text(text: str, separator: Separator | None = None, name: str = "") -> list[Sheet]:
+def sheets_of_text(
+    text: str, separator: Separator | None = None, name: str = "", *, most: int | None = None
+) -> list[Sheet]:  # fmt: skip
     """The one sheet of a delimited text, or of a JSON document in Dosis's form.
+
+    most : cells beyond which only the first rows are cut into cells, the others being the tail; None cuts all.
 
     Raises
     ------
@@ -70,14 +76,18 @@ def sheets_of_text(text: str, separator: Separator | None = None, name: str = ""
     if is_jcamp(clean):
         return [Sheet(name, jcamp_grid(clean), None, lost)]
     chosen = separator or guess_separator(clean)
-    grid, tail = split_long(clean, chosen)
-    return [Sheet(name, grid, chosen, lost, tail)]
+    if most is None or (long := head_lines(clean, most)) is None:
+        return [Sheet(name, split(clean, chosen), chosen, lost)]
+    lines, head = long
+    tail = LinesTail(lines[head:], head + 1, chosen, MAX_NUMBERS)
+    return [Sheet(name, split("\n".join(lines[:head]), chosen), chosen, lost, tail)]
 
 
 def sheets_of_files(
-    files: Sequence[SourceFile], separator: Separator | None = None, encoding: str | None = None
-) -> list[Sheet]:
-    """Every sheet of every file, those without a cell left out.
+    files: Sequence[SourceFile], separator: Separator | None = None, encoding: str | None = None, *,
+    most: int | None = None,
+) -> list[Sheet]:  # fmt: skip
+    """Every sheet of every file, those without a cell left out. `most` as of a text.
 
     Raises
     ------
@@ -96,7 +106,7 @@ def sheets_of_files(
                     Sheet(f"{prefix}{sheet.name}", sheet.grid, None) for sheet in inside if any(map(any, sheet.grid))
                 ]
             else:
-                found += sheets_of_text(decode(file.data, encoding), separator, file.name)
+                found += sheets_of_text(decode(file.data, encoding), separator, file.name, most=most)
         except IntakeError as error:
             raise IntakeError(f"{file.name}: {error}") from error
     if not found:

@@ -25,7 +25,8 @@ class Table(Cells):
 
     heading_rows : rows of headings, one or two. levels : of the first column of them; at_levels : of each, by column.
     courses : where it is asked how fast, the courses that were found in it.
-    shares : headings of columns that were counts such as "3/5".
+    shares : headings of columns that were counts such as "3/5". long : whether these are
+    the first rows of a long file.
     """
 
     separator: Separator | None
@@ -51,6 +52,7 @@ class Table(Cells):
     why: str = ""
     question: QuestionId = "concentration"
     courses: Any = None
+    long: bool = False
 
     @cached_property
     def wells(self) -> WellList | str | None:

@@ -3,8 +3,9 @@
 import csv
 import re
 from collections import Counter
+from collections.abc import Sequence
 from contextlib import suppress
-from typing import Literal, NamedTuple
+from typing import Literal
 
 Separator = Literal["\t", ";", ","]
 Grid = list[list[str]]
@@ -14,17 +15,13 @@ MAX_ROWS = 50_000
 MAX_COLUMNS = 5_000
 MAX_CELL = 2_000
 MAX_CELLS = 1_000_000
-HEAD = 2_000  # rows by which a table of more than MAX_ROWS is understood
+HEAD, HEAD_CELLS = 2_000, 200_000  # rows and cells, about, by which a table of more is understood
+SEEN = 50  # rows in which it is seen how wide a table is
+MANY_CELLS = 300_000  # from which curves are understood by their first rows, which takes a third of the time
+MAX_NUMBERS = 10_000_000  # of a long table that is pasted
 FILE = "File: "  # before the name of a file, in the line above what stood in it, where several are one table
 
 SEPARATOR_NAMES: dict[Separator, str] = {"\t": "tab", ";": "semicolon", ",": "comma"}
-
-
-class Tail(NamedTuple):
-    """The lines after the first rows of a very long table, and the row of the first of them."""
-
-    lines: list[str]
-    first: int
 
 
 class IntakeError(ValueError):
@@ -42,26 +39,35 @@ def decode(data: bytes, encoding: str | None = None) -> str:
     IntakeError : for a file over the size limit, or one that is not text.
     """
     check_size(len(data))
-    if encoding:
-        return data.decode(encoding, errors="replace")
+    return data.decode(encoding or encoding_of(data), errors="replace")
+
+
+def encoding_of(data: bytes) -> str:
+    """The encoding of a text, told by its first bytes, which end where a line does or with the file.
+
+    Raises
+    ------
+    IntakeError : for what is not text.
+    """
     for mark, unicode in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
         if data.startswith(mark):
-            return data.decode(unicode, errors="replace")
+            return unicode
     zeros = data[:4096].count(0)
     if 3 * zeros > len(data[:4096]):  # every other byte of plain letters is zero in UTF-16
-        return data.decode("utf-16-le" if data[1:4096:2].count(0) > data[0:4096:2].count(0) else "utf-16-be", "replace")
+        return "utf-16-le" if data[1:4096:2].count(0) > data[0:4096:2].count(0) else "utf-16-be"
     if zeros > 8:
         raise IntakeError("This file is not text. Save the table as CSV, XLSX or ODS, or copy it and paste it.")
     # After UTF-8 the Western code page: it is what instruments write, and a guess from a few "µ" goes astray.
     for usual in ("utf-8", "cp1252"):
         with suppress(UnicodeDecodeError):
-            return data.decode(usual)
+            data.decode(usual)
+            return usual
     from charset_normalizer import from_bytes  # only files from far-off programs need a guess
 
     best = from_bytes(data).best()
     if best is None:
         raise IntakeError("This file is not text. Save the table as CSV or paste it.")
-    return str(best)
+    return best.encoding
 
 
 def check_size(size: int) -> None:
@@ -89,17 +95,29 @@ def guess_separator(text: str) -> Separator:
     return best[1]
 
 
-def split_long(text: str, separator: Separator) -> tuple[Grid, Tail | None]:
-    """As `split`; of more rows than a table may have the first, and the lines after them as they are.
+def head_lines(text: str, most: int) -> tuple[list[str], int] | None:
+    """The lines of a text of more than `most` cells, or of too many rows, and how many of them say what is what.
 
-    With a quote in it a text is cut as a whole, since a cell may run over the end of a line.
+    None for one that is not; nor where a cell runs over the end of a line, which leaves an odd number of quotes in it.
     """
-    if text.count("\n") <= MAX_ROWS or '"' in text:
-        return split(text, separator), None
     lines = text.replace("\r\n", "\n").rstrip().split("\n")
-    if len(lines) <= MAX_ROWS:
-        return split(text, separator), None
-    return split("\n".join(lines[:HEAD]), separator), Tail(lines[HEAD:], HEAD + 1)
+    cells = width_of(lines)
+    if len(lines) <= MAX_ROWS and len(lines) * cells <= most:
+        return None
+    if '"' in text and any(line.count('"') % 2 for line in lines):
+        return None
+    return lines, rows_of_head(cells)
+
+
+def width_of(lines: Sequence[str]) -> int:
+    """How many cells a line of a text has, by its first lines."""
+    counts = sorted(1 + max(line.count(sign) for sign in SEPARATOR_NAMES) for line in lines[:SEEN])
+    return counts[len(counts) // 2] if counts else 0
+
+
+def rows_of_head(width: int) -> int:
+    """How many rows of a long table that wide are understood cell by cell."""
+    return max(min(HEAD, HEAD_CELLS // max(width, 1)), SEEN)
 
 
 def split(text: str, separator: Separator) -> Grid:

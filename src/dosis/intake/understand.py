@@ -2,11 +2,15 @@
 
 import re
 from collections.abc import Sequence
+from contextlib import suppress
 from itertools import islice
+
+import numpy as np
 
 from dosis.core.numbers import Decimal, Meaning, TypedNumber, guess_decimal, parse_number
 from dosis.core.units import is_unit
 from dosis.intake.assemble import MAX_NAME, MAX_UNIT, assemble
+from dosis.intake.called import called
 from dosis.intake.columns import (
     SINGLE,
     ColumnCells,
@@ -23,7 +27,7 @@ from dosis.intake.guess import guess_columns
 from dosis.intake.heads import read_heads
 from dosis.intake.kinds import kind_words
 from dosis.intake.levels import Levels, read_levels, without_log
-from dosis.intake.long_courses import lengthened
+from dosis.intake.long_courses import NotLong, Room, lengthened
 from dosis.intake.plates import find_blocks
 from dosis.intake.proposal import propose
 from dosis.intake.roles import guess_role
@@ -32,7 +36,7 @@ from dosis.intake.shape import is_heading, should_turn, turned
 from dosis.intake.sheets import Sheet, SourceFile, joined, sheets_of_files, sheets_of_text
 from dosis.intake.statements import state_all
 from dosis.intake.table import Table
-from dosis.intake.text import MAX_CELLS, MAX_COLUMNS, Grid, IntakeError
+from dosis.intake.text import MANY_CELLS, MAX_CELLS, MAX_COLUMNS, Grid, IntakeError
 from dosis.intake.times import is_time
 from dosis.intake.understand_plates import understand_plates
 from dosis.intake.understanding import CellMark, Choices, Column, ColumnKind, Intake, Row, Understanding
@@ -51,20 +55,31 @@ def understand(
 ) -> Intake:  # fmt: skip
     """Understand a pasted table, or files in its place. Raises IntakeError as `understand_sheets`."""
     chosen = choices or Choices()
-    sheets = (
-        sheets_of_files(files, chosen.separator, chosen.encoding) if files else sheets_of_text(text, chosen.separator)
-    )
-    return understand_sheets(sheets, chosen, files=len(files) or 1, look_only=look_only, first=first)
+
+    def by(most: int) -> Intake:
+        sheets = (
+            sheets_of_files(files, chosen.separator, chosen.encoding, most=most)
+            if files
+            else sheets_of_text(text, chosen.separator, most=most)
+        )
+        return understand_sheets(sheets, chosen, files=len(files) or 1, look_only=look_only, first=first)
+
+    # What a person set right stands in a cell, wherever that is.
+    if len(files) <= 1 and not (chosen.edits or chosen.cells or chosen.rows):
+        with suppress(NotLong):
+            return by(MANY_CELLS)
+    return by(MAX_CELLS)
 
 
 def understand_sheets(
     sheets: Sequence[Sheet], choices: Choices | None = None, *, files: int = 1, look_only: bool = False,
-    first: int | None = None,
+    first: int | None = None, room: Room = np.empty,
 ) -> Intake:  # fmt: skip
     """Understand what a person brought: one sheet of several, or several files together.
 
     With `look_only` no readings are made of a table; they take as long again. With `first` only so many of a table's
-    rows are described, for a first look; how many there are is said all the same.
+    rows are described, for a first look; how many there are is said all the same. `room` makes the array that the
+    numbers of a long table are put into.
 
     Raises
     ------
@@ -108,6 +123,7 @@ def understand_sheets(
     grid = edited(shown, chosen.edits)
     table = _table(sheet, decimal, grid, chosen, turn, names)
     table.shares = shares
+    table.long = sheet.tail is not None and sheet.tail.later
     table.asks, table.why = propose(table)
     table.question = chosen.question or table.asks
     _controls(table, chosen)
@@ -118,7 +134,7 @@ def understand_sheets(
         if table.courses is not None and table.across != "pairs":
             table.kinds[table.courses.at] = ColumnKind.TIME
     if sheet.tail is not None:
-        table.courses = lengthened(table.courses, sheet.tail, table)
+        table.courses = lengthened(table.courses, sheet.tail, table, room=room, look_only=look_only)
     statements, ready = state_all(table, chosen)
     readings, layout = assemble(table, chosen) if ready and not look_only else (None, None)
     several = table.across == "channels"
@@ -132,6 +148,7 @@ def understand_sheets(
             heading_row=table.header_row,
             zero=table.levels.lowest if table.levels.zero is None else table.levels.zero,
             logged=table.levels.logged,
+            called=called(table),
             shape="table",
             turned=turn,
             across=table.across,

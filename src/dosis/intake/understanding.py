@@ -169,6 +169,7 @@ class Understanding(Record):
 
     asks : the question such readings are most likely asked; `why` in a sentence. question : what they are asked, which
     is that until a person chooses. kinds : what its columns can be taken for, as this question calls them.
+    called : a name for the run, from what stands in it.
     heading_row : the row of headings, as shown. zero : the lowest log dose, where one may stand for none.
     """
 
@@ -200,6 +201,12 @@ class Understanding(Record):
     heading_row: int | None = None
     zero: float | None = None
     logged: bool = False
+    called: str = ""
+
+    @property
+    def stop(self) -> str:
+        """What stands in the way of a run, as it is said by itself; empty where nothing does."""
+        return next((each.text.replace("**", "") for each in self.statements if each.state == "stop"), "")
 
 
 class Intake(Record):

@@ -13,6 +13,11 @@ def count_of(n: int, noun: str) -> str:
     return f"{n:,} {plural}"
 
 
+def roughly(n: int) -> str:
+    """A number to two digits: "11,000,000"."""
+    return f"{float(f'{n:.2g}'):,.0f}"
+
+
 def number_word(n: int) -> str:
     """A small number as a word."""
     return {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}.get(n, str(n))
