@@ -1,5 +1,7 @@
 """What a signal means: calibrations of recordings, what stretches come to, events, and every check on both sides."""
 
+from functools import partial
+
 import numpy as np
 import pytest
 from numpy.testing import assert_allclose
@@ -197,14 +199,18 @@ def test_a_kept_calibration_is_applied_and_says_what_does_not_fit() -> None:
         assert ("may not fit" in said.sentence) is look and (said.state.value == "look") is look
 
 
-def test_the_calibrated_recording_is_written_whole_or_thinned() -> None:
+def test_the_calibrated_recording_is_written_whole_or_thinned(monkeypatch: pytest.MonkeyPatch) -> None:
     readings, layout, method = run(steps_of([0, 100]), stretches("a", "b"), by(a=0, b=100), comments={200: "on, then"})
-    text = "".join(question_of("recording").written(readings, layout, method.steps, 1))
+    written = partial(question_of("recording").written, readings, layout, method.steps)
+    text = written(1, 0)
     lines = text.strip().split("\r\n")
     assert lines[0] == "Time (s),Probe (NTU),Mark" and len(lines) == T.size + 1
     assert lines[201] == '10,100.000,"on, then"'
-    thin = "".join(question_of("recording").written(readings, layout, method.steps, 150)).strip().split("\r\n")
+    thin = written(150, 0).strip().split("\r\n")
     assert len(thin) == 9 and thin[2].endswith('"on, then"')
+    monkeypatch.setattr("dosis.run.questions.recording.question.LINES", 100)
+    parts = [written(1, part) for part in range(13)]
+    assert "".join(parts) == text and parts[-1] == "" and all(parts[:-1])
 
 
 def test_the_demo_is_calibrated_with_its_drift() -> None:

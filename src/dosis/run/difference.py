@@ -7,9 +7,9 @@ from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.table import AnswerTable
 from dosis.run.outcome.value import Value
-from dosis.run.record import Record, changed
+from dosis.run.record import Record
 from dosis.run.roles import ROLES
-from dosis.run.steps.step import Changed
+from dosis.run.steps.step import Changed, settings_between
 
 DIGITS = 6  # to which two fits of the same curve find the same place
 
@@ -37,13 +37,7 @@ def difference(
 
 
 def _settings(before: Method, after: Method) -> tuple[Changed, ...]:
-    old = {step.kind: step for step in before.steps}
-    steps = tuple(
-        changed(each, what=f"{step.title} · {each.what}")
-        for step in after.steps
-        for each in step.changes(old.get(step.kind))
-    )
-    return (*steps, *told(before.figure, after.figure))
+    return (*settings_between(before.steps, after.steps), *told(before.figure, after.figure))
 
 
 def _layout(before: Layout, after: Layout) -> tuple[Changed, ...]:

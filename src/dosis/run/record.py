@@ -2,13 +2,17 @@
 
 from collections.abc import Generator, Mapping
 from dataclasses import dataclass, replace
-from typing import Any, Self, TypeVar, dataclass_transform
+from datetime import datetime
+from typing import Annotated, Any, Self, TypeVar, dataclass_transform
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, PlainSerializer
 
 Kind = TypeVar("Kind")
 # An infinite number is written as one, so that what may not be stored is found in the text: see `finite`.
 STRICT = ConfigDict(extra="forbid", allow_inf_nan=False, ser_json_inf_nan="constants")
+
+# UTC, kept without saying so: whoever reads one elsewhere has to be told, or takes it for a time of their own place.
+Time = Annotated[datetime, PlainSerializer(lambda at: f"{at.isoformat()}Z", return_type=str, when_used="json")]
 
 
 class Record(BaseModel):

@@ -75,7 +75,7 @@ def _parameter_working(bench: Bench, result: Fit, estimate: ParameterEstimate, r
     own = row.standard_error
     if result.common:
         own = result.but(common=()).parameters[name].standard_error or own
-    spread = "RMSE" if rmse == _rmse(result) else "spread"
+    spread = "RMSE" if math.isclose(rmse, _rmse(result), rel_tol=1e-9) else "spread"
     how = f"{spread} × √c = {put(rmse)} × √{put((own / rmse) ** 2)}, c from (JᵀWJ)⁻¹ at the minimum"
     if result.common and own != row.standard_error:
         bench.write(id, "Of the readings", text=how, result=significant(own, 3), value=own)

@@ -1,7 +1,6 @@
 """What a question is: all that the rest of Dosis has to know of it. Each lives in a room of its own, here beside."""
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterator
 from typing import ClassVar, Literal
 
 from dosis.run.bench import Bench
@@ -121,9 +120,9 @@ class Question(ABC):
         """What its channels are calibrated by, to be kept; nothing where none is."""
         return ()
 
-    def written(self, readings: Readings, layout: Layout, steps: Steps, every: int) -> Iterator[str]:
-        """Its recording as CSV, in parts, every so manieth sample; nothing where there is none."""
-        return iter(())
+    def written(self, readings: Readings, layout: Layout, steps: Steps, every: int, part: int) -> str:
+        """A part of its recording as CSV, every so manieth sample, the parts counted from 0; empty beyond the last."""
+        return ""
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """What its curve says of a level or a signal."""

@@ -38,6 +38,7 @@ class StandardBench(Bench):
     judged : what the samples' intervals are judged by; own_spreads : of those judged by their own scatter.
     blank_keys : the blanks whose errors the curve carries. uneven : a spread that rises along it, p and its ends.
     turned : whether the concentration was fitted on the signal.
+    factors : what each answer was multiplied by on the way from the reading to the sample.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
     samples_choose : whether a sample has to say by which of several curves it is read; blank_cancels : whether an error
         of the blank, which moves the whole curve, moves what is read off it as well.
@@ -59,6 +60,7 @@ class StandardBench(Bench):
     read_backs: dict[str, ReadBack] = field(default_factory=dict)
     in_reading: dict[str, Value] = field(default_factory=dict)
     in_sample: dict[str, Value] = field(default_factory=dict)
+    factors: dict[str, float] = field(default_factory=dict)
     recoveries: dict[str, Value] = field(default_factory=dict)
     working_range: Span | None = None
     shown_working_range: str = ""

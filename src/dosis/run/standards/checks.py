@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dosis.core.rounding import fixed, given, p_value
+from dosis.core.rounding import fixed, given, p_value, significant
 from dosis.run.curves.words import BEND
 from dosis.run.layout import Group
 from dosis.run.outcome.step import Check, StepOutcome
@@ -149,6 +149,7 @@ class ChecksStep(Step):
         ]
         if not known or bench.fit is None or bench.fit_problem:
             return None
+        self._single(bench, [group for group, *_ in known])
         for group, recovery, shown in known:
             bench.write(
                 "check.qc", group.name, text=f"{shown} ÷ {given(group.level or 0.0)}, allowed ± "
@@ -166,6 +167,17 @@ class ChecksStep(Step):
             why="The QC has a known concentration; how well it is read back is how far the samples can be trusted.",
             groups=tuple(group.id for group, *_ in off), verdict=f"QC off: {found}.",
         )  # fmt: skip
+
+    def _single(self, bench: StandardBench, groups: list[Group]) -> None:
+        """What each reading of a QC comes to by itself, by which its scatter within a run is told from that between."""
+        if bench.fit is None or bench.turned:
+            return
+        for group in groups:
+            ids = bench.used(group)
+            for id, found in zip(ids, bench.fit.estimates([bench.values[id] for id in ids]), strict=True):
+                value = None if found is None else found * bench.factors.get(group.id, 1.0)
+                shown = "cannot be read" if value is None else significant(value)
+                bench.write(f"own.{group.id}", bench.readings.texts[id], result=shown, value=value)
 
     def _spikes(self, bench: StandardBench) -> Check | None:
         spiked = [group for group in bench.groups(Role.SAMPLE) if group.spike_of]

@@ -23,6 +23,7 @@ class DilutionStep(Step):
         for group in bench.answered():
             factor = group.dilution if self.on else 1.0
             factors.add(factor)
+            bench.factors[group.id] = factor
             value = bench.in_reading[group.id]
             scaled = scale(value, factor)
             bench.in_sample[group.id] = scaled

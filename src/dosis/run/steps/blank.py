@@ -59,6 +59,8 @@ class BlankStep(Step):
             return self.told(lost if groups else none, State.LOOK if groups else State.PASS, verdict)
         whole = self._level(ids, bench.values)
         bench.blank = whole
+        bench.write("blank.level", "Blank", text=f"{self.statistic} of {whole.n}", result=bench.signal(whole.value),
+                    value=whole.value)  # fmt: skip
         trend = self._trend(bench, ids)
         scope = self._settled(bench, ids)
         if scope == "run":

@@ -1,13 +1,13 @@
 """What a step of the working is: its choices as data, what it does on the bench, and its own words."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from typing import Any, ClassVar, TypeVar
 
 from dosis.core.models import MODELS
 from dosis.core.rounding import given
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.record import Record, light
+from dosis.run.record import Record, changed, light
 
 
 @light
@@ -62,6 +62,15 @@ Steps = tuple[Step, ...]
 def one(steps: Sequence[Step], kind: type[Kind]) -> Kind:
     """The step of that kind, as it is by default where there is none."""
     return next((step for step in steps if isinstance(step, kind)), None) or kind()  # type: ignore[call-arg]
+
+
+def settings_between(before: Sequence[Step], after: Sequence[Step], but: Collection[str] = ()) -> Iterator[Changed]:
+    """The settings in which steps differ, each told with its step; those of the kinds `but` are passed over."""
+    old = {step.kind: step for step in before}
+    for step in after:
+        if step.kind not in but:
+            for each in step.changes(old.get(step.kind)):
+                yield changed(each, what=f"{step.title} · {each.what}")
 
 
 def with_step(steps: Steps, new: Step) -> Steps:

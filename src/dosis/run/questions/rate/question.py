@@ -6,7 +6,7 @@ from typing import ClassVar
 import numpy as np
 
 from dosis.run.curves.own_equation import try_equation
-from dosis.run.curves.thinning import course_line, thinned
+from dosis.run.curves.thinning import course_lines, thinned
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
 from dosis.run.outcome.courses import CourseLines, CoursesWanted
@@ -138,11 +138,10 @@ class Rate(Question):
         bench = RateBench(readings, layout, working_of=frozenset())
         work(bench, steps, before="course")
         within = (bench.x >= wanted.low) & (bench.x <= wanted.high)
-        return CourseLines(courses=tuple(
-            course_line(course.key, course.id, bench.x[within], bench.y[course.row, within], wanted.points)
-            for course in bench.courses
-            if wanted.key in ("", course.key)
-        ))  # fmt: skip
+        some = [course for course in bench.courses if wanted.key in ("", course.key)]
+        y = bench.y[[course.row for course in some]][:, within]
+        of = [(course.key, course.id) for course in some]
+        return CourseLines(courses=tuple(course_lines(of, bench.x[within], y, wanted.points)))
 
 
 def _many(readings: Readings) -> bool:

@@ -4,13 +4,17 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from dosis.core.arrays import Array
-from dosis.core.traces import Calibration, Steady
+from dosis.core.arrays import Array, Rows
+from dosis.core.traces import Calibration, Steady, apply_drifting
 from dosis.run.bench import Bench
 from dosis.run.layout import Group, Quantity
 from dosis.run.outcome.value import Value
 from dosis.run.record import Record
+from dosis.run.recording import Recording
 from dosis.run.roles import Role
+
+Places = slice | Rows
+ALL = slice(None)
 
 
 class Stretch(Record):
@@ -56,6 +60,19 @@ class Calibrated:
         """Whether there is a calibration."""
         return self.curve is not None
 
+    def apply(self, signal: Array, time: Array) -> Array:
+        """Calibrated values of a signal at those times; where there is drift, steadily from the first to the other.
+
+        It begins where the last known stretch of the first ends, and is through where the first of the other begins.
+        """
+        assert self.curve is not None
+        if self.later is not None:
+            start = max(each.stop for each, _, _ in self.points)
+            stop = min(each.start for each, _, _ in self.after)
+            if stop > start:
+                return apply_drifting(self.curve, self.later, time, signal, start, stop)
+        return self.curve.apply(signal)
+
 
 @dataclass(frozen=True)
 class Measured:
@@ -71,11 +88,9 @@ class Measured:
 
 @dataclass
 class RecordingBench(Bench):
-    """x : the times (n,). raw : (channels, n) as recorded. y : the same in calibrated units, where there are some."""
+    """recording : the numbers, which may be very many; a stretch of them is taken by `recorded` and `value`."""
 
-    x: Array = field(init=False)
-    raw: Array = field(init=False)
-    y: Array = field(init=False)
+    recording: Recording = field(init=False)
     time: Quantity = field(init=False)
     channels: list[Channel] = field(default_factory=list)
     stretches: list[Stretch] = field(default_factory=list)
@@ -86,9 +101,8 @@ class RecordingBench(Bench):
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        recording = self.readings.curves
+        self.recording = self.readings.curves
         axis = self.readings.axis
-        self.x = recording.x
         self.time = axis.quantity if axis else Quantity(name="Time", unit="s")
         rows = {id: row for row, id in enumerate(self.readings.by_id)}
         of = axis.of if axis else ()
@@ -97,10 +111,22 @@ class RecordingBench(Bench):
             for id in self.used(group):
                 raw = of[rows[id]] if rows[id] < len(of) else self.layout.signal
                 self.channels.append(Channel(id, group, group.name, raw, rows[id], len(self.channels)))
-        rows_of = [channel.row for channel in self.channels]
-        # All of them in their order are not copied: they may be millions, and are looked at again with every window.
-        self.raw = recording.y if rows_of == list(range(len(recording.y))) else recording.y[rows_of]
-        self.y = self.raw
+
+    @property
+    def x(self) -> Array:
+        """The times, (n,)."""
+        return self.recording.x
+
+    def recorded(self, channel: Channel, at: Places = ALL) -> Array:
+        """What was recorded in a channel, there."""
+        found: Array = self.recording.y[channel.row, at]
+        return found
+
+    def value(self, channel: Channel, at: Places = ALL) -> Array:
+        """The same in calibrated units, where there are some."""
+        made = self.calibrated.get(channel.index)
+        signal = self.recorded(channel, at)
+        return signal if made is None or not made.ready else made.apply(signal, self.x[at])
 
     def inside(self, stretch: Stretch) -> slice:
         """Which samples lie in a stretch."""
@@ -117,7 +143,7 @@ class RecordingBench(Bench):
         found = self.calibrated.get(channel.index)
         if found is not None and found.ready:
             return found.decimals
-        steps = np.diff(self.raw[channel.index, :2000])
+        steps = np.diff(self.recorded(channel, slice(2000)))
         steps = steps[np.isfinite(steps)]
         spread = float(np.std(steps)) if steps.size else 0.0
         return int(np.clip(1 - np.floor(np.log10(spread)), 0, 6)) if spread > 0 else 3

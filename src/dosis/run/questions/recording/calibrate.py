@@ -7,7 +7,7 @@ from pydantic import Field
 
 from dosis.core.arrays import Array
 from dosis.core.rounding import fixed, given, significant
-from dosis.core.traces import Calibration, Steady, apply_drifting, calibrate_at, calibrate_through, steady
+from dosis.core.traces import Calibration, Steady, calibrate_at, calibrate_through, steady
 from dosis.run.kept_calibration import KeptChannel, KeptCurve
 from dosis.run.layout import Level, Name, Quantity, Unit
 from dosis.run.outcome.step import StepOutcome
@@ -67,7 +67,6 @@ class CalibrateStep(Step):
     def run(self, bench: RecordingBench) -> StepOutcome:
         """Calibrate every channel that says by what."""
         said, troubles = [], []
-        y = bench.raw
         for channel in bench.channels:
             chosen = self.channels.get(channel.key)
             if chosen is None or not (chosen.known or chosen.kept):
@@ -78,20 +77,16 @@ class CalibrateStep(Step):
                 troubles.append(f"{channel.key}: {made.problem}")
                 continue
             said.append(_told(channel, made))
-            if not made.points and chosen.kept and (wrong := misfit(channel, bench.raw[channel.index], chosen.kept)):
+            if not made.points and chosen.kept and (wrong := misfit(channel, bench.recorded(channel), chosen.kept)):
                 troubles.append(f"{channel.key}: the kept calibration may not fit, for {wrong}.")
             _note(bench, channel, made)
-            if self.applied:
-                y = y.copy() if y is bench.raw else y
-                y[channel.index] = applied(made, bench.raw[channel.index], bench.x)
         if not self.applied:
             said.append("Shown as recorded.")
             for made in bench.calibrated.values():
                 made.curve, made.later = None, None
-        bench.y = y
         for channel in bench.channels:
-            if (last := _last(bench.y[channel.index])) is not None:
-                bench.values[channel.id] = last
+            if (at := _last(bench.recorded(channel))) is not None:
+                bench.values[channel.id] = float(bench.value(channel, slice(at, at + 1))[0])
         if not said and not troubles:
             return self.told("No channel is calibrated; give two stretches their known values.", State.PASS)
         text = " ".join([*said, *troubles])
@@ -107,27 +102,13 @@ def _words(name: str, own: ChannelCalibration) -> str:
     return f"{name} in {own.unit or 'no unit'} by {by}"
 
 
-def _last(values: Array) -> float | None:
-    """The last that is a number; from the end, so that of millions only a few are looked at."""
+def _last(values: Array) -> int | None:
+    """Where the last that is a number stands; from the end, so that of millions only a few are looked at."""
     for stop in range(values.size, 0, -1000):
         there = np.flatnonzero(np.isfinite(values[max(stop - 1000, 0) : stop]))
         if there.size:
-            return float(values[max(stop - 1000, 0) + there[-1]])
+            return max(stop - 1000, 0) + int(there[-1])
     return None
-
-
-def applied(made: Calibrated, signal: Array, time: Array) -> Array:
-    """Calibrated values of a signal at those times; where there is drift, steadily from one calibration to the other.
-
-    It begins where the last known stretch of the first ends, and is through where the first of the other begins.
-    """
-    assert made.curve is not None
-    if made.later is not None:
-        start = max(each.stop for each, _, _ in made.points)
-        stop = min(each.start for each, _, _ in made.after)
-        if stop > start:
-            return apply_drifting(made.curve, made.later, time, signal, start, stop)
-    return made.curve.apply(signal)
 
 
 def _calibrated(bench: RecordingBench, channel: Channel, chosen: ChannelCalibration) -> Calibrated:
@@ -141,7 +122,7 @@ def _calibrated(bench: RecordingBench, channel: Channel, chosen: ChannelCalibrat
                 return made
             part = bench.inside(stretch)
             try:
-                points.append((stretch, steady(bench.x[part], bench.raw[channel.index, part]), each.value))
+                points.append((stretch, steady(bench.x[part], bench.recorded(channel, part)), each.value))
             except ValueError as error:
                 made.problem = f"“{each.stretch}”: {error}"
                 return made
@@ -191,7 +172,7 @@ def kept_channels(bench: RecordingBench) -> tuple[KeptChannel, ...]:
         if made is None or made.curve is None or not made.points:
             continue
         means = [stands.mean for _, stands, _ in made.points]
-        low, high = (min(means), max(means)) if len(means) > 1 else _ends(bench.raw[channel.index])
+        low, high = (min(means), max(means)) if len(means) > 1 else _ends(bench.recorded(channel))
         curve = KeptCurve(
             coefficients=tuple(made.curve.coefficients.tolist()), low=low, high=high, signal=channel.raw.unit
         )

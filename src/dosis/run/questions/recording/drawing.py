@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from dosis.run.curves.thinning import course_line, seen, thinned
+from dosis.run.curves.thinning import outline, seen
 from dosis.run.outcome.courses import CourseLine, CoursesWanted
 from dosis.run.outcome.drawn import Curve, Line
-from dosis.run.questions.recording.bench import Channel, RecordingBench
+from dosis.run.questions.recording.bench import ALL, Channel, RecordingBench
 from dosis.run.questions.recording.calibrate import equation
 from dosis.run.questions.recording.part import RecordingPart, TraceChannel, TraceMark, TraceStretch
 from dosis.run.questions.recording.stretches import StretchesStep
@@ -22,10 +22,8 @@ def draw_traces(bench: RecordingBench) -> tuple[Curve, ...]:
 
 
 def _trace(bench: RecordingBench, channel: Channel) -> Curve:
-    y = bench.y[channel.index]
-    there = np.flatnonzero(np.isfinite(y))
-    at = there[thinned(bench.x[there], y[there], DRAWN)] if there.size else there
-    line = Line(tuple(bench.x[at].tolist()), tuple(y[at].tolist()), (), ())
+    at = outline(bench.recording, channel.row, ALL, DRAWN)
+    line = Line(tuple(bench.x[at].tolist()), tuple(bench.value(channel, at).tolist()), (), ())
     return _curve(bench, channel, line, "")
 
 
@@ -65,10 +63,12 @@ def _channel(bench: RecordingBench, channel: Channel) -> TraceChannel:
 
 def lines_of(bench: RecordingBench, wanted: CoursesWanted) -> tuple[CourseLine, ...]:
     """The wanted traces as lines, in calibrated units, or as recorded where the stage is "raw"."""
-    y = bench.raw if wanted.stage == "raw" else bench.y
     within = seen(bench.x, wanted)
-    return tuple(
-        course_line(channel.key, channel.id, bench.x[within], y[channel.index, within], wanted.points)
-        for channel in bench.channels
-        if wanted.key in ("", channel.key)
-    )
+    numbers = bench.recorded if wanted.stage == "raw" else bench.value
+    found = []
+    for channel in bench.channels:
+        if wanted.key in ("", channel.key):
+            at = outline(bench.recording, channel.row, within, wanted.points)
+            x, y = bench.x[at], numbers(channel, at)
+            found.append(CourseLine(channel.key, channel.id, tuple(x.tolist()), tuple(y.tolist())))
+    return tuple(found)

@@ -33,7 +33,7 @@ class EventsStep(Step):
         if self.find == "off" or not bench.channels:
             return self.told("No events are counted.", State.PASS)
         channel = next((each for each in bench.channels if each.key == self.channel), bench.channels[0])
-        y = bench.y[channel.index]
+        y = bench.value(channel)
         there = np.isfinite(y)
         x, y = bench.x[there], y[there]
         unit = f" {bench.quantity(channel).unit}".rstrip()

@@ -47,8 +47,8 @@ class MeasureStep(Step):
 
 
 def _measured(bench: RecordingBench, stretch: Stretch, channel: Channel, part: slice) -> Measured:
-    raw = steady(bench.x[part], bench.raw[channel.index, part])
-    value = steady(bench.x[part], bench.y[channel.index, part])
+    raw = steady(bench.x[part], bench.recorded(channel, part))
+    value = steady(bench.x[part], bench.value(channel, part))
     made = bench.calibrated.get(channel.index)
     own = value.error
     if own is None or made is None or not made.ready:

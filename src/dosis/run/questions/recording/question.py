@@ -1,6 +1,6 @@
 """What does this signal mean? Recordings of a logger, calibrated by stretches of known value."""
 
-from collections.abc import Iterator
+import math
 from typing import ClassVar
 
 import numpy as np
@@ -28,7 +28,7 @@ from dosis.run.roles import Role
 from dosis.run.steps.step import Steps, one
 from dosis.run.working import work
 
-LINES = 20_000  # of the exported recording that are written at once
+LINES = 100_000  # of the exported recording that are written at once
 
 
 class Recording(Question):
@@ -75,32 +75,30 @@ class Recording(Question):
         work(bench, steps, before="measure")
         return kept_channels(bench)
 
-    def written(self, readings: Readings, layout: Layout, steps: Steps, every: int) -> Iterator[str]:
-        """The recording as CSV in calibrated units, every so manieth sample, with its marks."""
+    def written(self, readings: Readings, layout: Layout, steps: Steps, every: int, part: int) -> str:
+        """A part of the recording as CSV in calibrated units, every so manieth sample, with its marks."""
         bench = RecordingBench(readings, layout, working_of=frozenset())
         work(bench, steps, before="measure")
-        marks = {
-            int(np.searchsorted(bench.x, mark.x)): mark.text for mark in (readings.axis.marks if readings.axis else ())
-        }
+        marks = readings.axis.marks if readings.axis else ()
+        first = part * every * LINES
+        at = slice(first, first + every * LINES, every)
+        columns = [[f"{x:.10g}" for x in bench.x[at].tolist()]]
+        for channel in bench.channels:
+            decimals, values = bench.decimals_of(channel), bench.value(channel, at).tolist()
+            columns.append([fixed(v, decimals).replace("−", "-") if math.isfinite(v) else "" for v in values])
+        if marks:
+            notes = [""] * len(columns[0])
+            for mark in marks:
+                place = (int(np.searchsorted(bench.x, mark.x)) - first) // every
+                if 0 <= place < len(notes):
+                    notes[place] = f"{notes[place]}; {mark.text}" if notes[place] else mark.text
+            columns.append([_quoted(note) for note in notes])
+        lines = "".join(",".join(cells) + "\r\n" for cells in zip(*columns, strict=True))
+        if part > 0:
+            return lines
         heads = [f"{q.name} ({q.unit})" if q.unit else q.name for q in map(bench.quantity, bench.channels)]
         time = f"{bench.time.name} ({bench.time.unit})" if bench.time.unit else bench.time.name
-        yield ",".join(map(_quoted, [time, *heads, *(["Mark"] if marks else [])])) + "\r\n"
-        places = [bench.decimals_of(channel) for channel in bench.channels]
-        lines: list[str] = []
-        for i in range(0, bench.x.size, every):
-            cells = [f"{bench.x[i]:.10g}"]
-            for channel, decimals in zip(bench.channels, places, strict=True):
-                value = float(bench.y[channel.index, i])
-                cells.append(fixed(value, decimals).replace("−", "-") if np.isfinite(value) else "")
-            if marks:
-                own = [marks[j] for j in range(i, min(i + every, bench.x.size)) if j in marks]
-                cells.append(_quoted("; ".join(own)))
-            lines.append(",".join(cells))
-            if len(lines) >= LINES:
-                yield "\r\n".join(lines) + "\r\n"
-                lines = []
-        if lines:
-            yield "\r\n".join(lines) + "\r\n"
+        return ",".join(map(_quoted, [time, *heads, *(["Mark"] if marks else [])])) + "\r\n" + lines
 
 
 def _quoted(text: str) -> str:

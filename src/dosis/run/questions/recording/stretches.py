@@ -12,6 +12,9 @@ from dosis.run.outcome.value import State
 from dosis.run.questions.recording.bench import RecordingBench, Stretch
 from dosis.run.record import Record
 from dosis.run.steps.step import Step
+from dosis.run.steps.summary import listed
+
+MANY = 0.1  # share of samples that are missing from which it is pointed at
 
 
 class NamedStretch(Record):
@@ -80,6 +83,12 @@ class StretchesStep(Step):
             said += f" {marks} {'mark' if marks == 1 else 'marks'}."
         said += f" **{len(bench.stretches)} {'stretch' if len(bench.stretches) == 1 else 'stretches'}**."
         lost = f" Outside the recording: {', '.join(outside[:5])}." if outside else ""
+        gaps = {channel.key: bench.x.size - int(bench.recording.there[channel.row]) for channel in bench.channels}
+        gapped = [f"{name} {count:,}" for name, count in gaps.items() if count]
+        if gapped:
+            said += f" Samples that are missing: {listed(gapped)}."
+        if worst := [name for name, count in gaps.items() if count > MANY * bench.x.size]:
+            lost += f" More than a tenth of the samples is missing: {listed(worst)}."
         return self.told(said + lost, State.LOOK if lost else State.PASS, lost.strip())
 
 

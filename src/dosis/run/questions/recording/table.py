@@ -7,7 +7,6 @@ from dosis.core.rounding import fixed, given, significant
 from dosis.run.outcome.table import AnswerRow, AnswerTable, numbers, texts, values
 from dosis.run.outcome.value import Value
 from dosis.run.questions.recording.bench import Measured, RecordingBench
-from dosis.run.questions.recording.calibrate import applied
 from dosis.run.questions.recording.measure import LEVEL, value_of
 from dosis.run.roles import Role
 
@@ -83,7 +82,7 @@ def proof_table(bench: RecordingBench) -> tuple[AnswerTable, ...]:
         for when, points in (("", made.points), (", at the end", made.after)):
             for stretch, stands, value in points:
                 middle = (stretch.start + stretch.stop) / 2
-                read = float(applied(made, _one(stands.mean), _one(middle))[0])
+                read = float(made.apply(_one(stands.mean), _one(middle))[0])
                 rows.append(AnswerRow(key=f"proof:{len(rows)}", name=f"{stretch.name}{when}", group=channel.group.id,
                                       role=Role.POINT, curve=channel.key))  # fmt: skip
                 names.append(channel.key)

@@ -89,6 +89,7 @@ class SpectrumBench(Bench):
     scans: list[Scan] = field(default_factory=list)
     wanted: str = ""
     before: tuple[Array, Array] | None = None
+    _spaced: tuple[Array, float] | None = field(default=None, init=False)  # of that axis, asked for with every number
     tallest: Array | None = None
     plain: bool = True
     twice: int = 0
@@ -209,7 +210,9 @@ class SpectrumBench(Bench):
     @property
     def spacing(self) -> float:
         """Of the points along the axis, in the middle."""
-        return float(np.median(np.diff(self.x))) if self.x.size > 1 else 1.0
+        if self._spaced is None or self._spaced[0] is not self.x:
+            self._spaced = self.x, float(np.median(np.diff(self.x))) if self.x.size > 1 else 1.0
+        return self._spaced[1]
 
     @property
     def many(self) -> bool:

@@ -8,7 +8,7 @@ from dosis.core.rounding import given
 from dosis.run.curves.bands import with_bands
 from dosis.run.curves.candidates import candidate, compared
 from dosis.run.curves.fitted import listed_with
-from dosis.run.curves.thinning import course_line, seen, thinned
+from dosis.run.curves.thinning import course_lines, seen, thinned
 from dosis.run.layout import Quantity
 from dosis.run.outcome.courses import CourseLine, CoursesWanted
 from dosis.run.outcome.drawn import Candidate, Curve, Line, MeanPoint, Point, Span
@@ -159,8 +159,6 @@ def lines_of(bench: SpectrumBench, wanted: CoursesWanted) -> tuple[CourseLine, .
     else:
         x, y = bench.x, bench.s
     within = seen(x, wanted)
-    return tuple(
-        course_line(scan.key, scan.id, x[within], row[within], wanted.points)
-        for scan, row in zip(bench.scans, y, strict=True)
-        if wanted.key in ("", scan.key)
-    )
+    some = [i for i, scan in enumerate(bench.scans) if wanted.key in ("", scan.key)]
+    of = [(bench.scans[i].key, bench.scans[i].id) for i in some]
+    return tuple(course_lines(of, x[within], y[some][:, within], wanted.points))
