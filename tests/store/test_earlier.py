@@ -157,7 +157,7 @@ def test_a_first_start_cut_short_starts_again_by_itself(tmp_path: Path) -> None:
     private = PrivateServer(tmp_path, supervise=False)
     private.start()
     try:
-        store = Database(private.url)
+        store = Database(private.owner_url)
         assert store.migrate()
         store.close()
         assert (tmp_path / "password").read_text().strip()
@@ -171,7 +171,7 @@ def test_a_migration_cut_short_is_taken_up_again(tmp_path: Path) -> None:
     private = PrivateServer(tmp_path, supervise=False)
     private.start()
     try:
-        store = Database(private.url)
+        store = Database(private.owner_url)
         names = store.migrate()
         with store.transaction() as db:
             study = studies.create(db, "Kept", "tester")
@@ -183,7 +183,7 @@ def test_a_migration_cut_short_is_taken_up_again(tmp_path: Path) -> None:
     finally:
         private.stop()
     private.start()  # with a mark and a schema, nothing is made anew
-    store = Database(private.url)
+    store = Database(private.owner_url)
     with store.transaction() as db:
         assert studies.get(db, study) is not None
     store.close()

@@ -170,7 +170,7 @@ def test_demo_is_loaded_once(database: Database) -> None:
 def test_kill_of_the_server_loses_nothing_acknowledged(tmp_path) -> None:
     server = PrivateServer(tmp_path / "db", supervise=False)
     server.start()
-    store = Database(server.url)
+    store = Database(server.owner_url)
     try:
         store.migrate()
         load(store)
@@ -194,7 +194,7 @@ def test_a_second_dosis_on_one_folder_is_refused_in_words(server: PrivateServer)
 def test_a_server_that_dies_is_brought_up_again(tmp_path) -> None:
     server = PrivateServer(tmp_path / "db")
     server.start()
-    store = Database(server.url)
+    store = Database(server.owner_url)
     try:
         server.kill()
         for _ in range(200):

@@ -9,7 +9,7 @@ from dosis.run.figure_changes import ApplyStyle, SetFigure
 from dosis.store import revisions, runs
 from dosis.store.database import Cursor, Row
 from dosis.store.revisions import Kept, NewRevision
-from dosis.store.worked import Do, Worked, change_evaluated, here, redrawn, stored_worked
+from dosis.store.worked import Do, Worked, change_evaluated, here, redrawn
 
 
 def change(
@@ -43,21 +43,28 @@ def change(
 
 @dataclass(frozen=True)
 class Anew:
-    """What was understood of a run's source this time, packed, and what comes of it."""
+    """What was understood of a run's source this time, packed, and what comes of it.
+
+    source : where the readings are others, with a source of their own.
+    """
 
     choices: Choices
     cells: bytes
     worked: Worked
+    source: runs.NewSource | None = None
 
 
 def understand_anew(db: Cursor, run: int, based_on: int, key: str, found: Anew, author: str, do: Do = here) -> Kept:
-    """Append a revision of readings that were understood anew from the same source. Raises Stale."""
+    """Append a revision of readings understood anew from the same source, or of others in their place. Raises Stale."""
     if made := revisions.lock(db, run, based_on, key):
         return _get(db, run, made, do)
-    number = runs.understood_anew(db, run, found.choices, found.cells)
+    if found.source is None:
+        number, action = runs.understood_anew(db, run, found.choices, found.cells), "understand anew"
+    else:
+        number, action = runs.replaced(db, run, found.source, found.choices, found.cells), "replace readings"
     new = NewRevision(
         number=based_on + 1, origin=based_on + 1, undo_to=_row(db, run, based_on)["origin"], redo_to=None,
-        worked=found.worked, key=key, action="understand anew", readings=number,
+        worked=found.worked, key=key, action=action, readings=number,
     )  # fmt: skip
     return revisions.append(db, run, new, author)
 
@@ -115,11 +122,9 @@ def _restore(
 
 
 def _worked(db: Cursor, run: int, row: Row, do: Do) -> Worked:
-    """A stored revision with what came of it, as it was stored where it was stored whole."""
-    stored = _row(db, run, row["number"], also=["outcome", "working"])
-    if stored["outcome"] is None:
-        return revisions.again(db, run, row, do)
-    found: Worked = do(stored_worked, row["layout"], row["method"], stored["outcome"], stored["working"])
+    found = revisions.as_stored(db, run, row["number"], do)
+    if found is None:
+        raise ChangeError(f"This run has no revision {row['number']}.")
     return found
 
 

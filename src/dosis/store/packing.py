@@ -48,6 +48,13 @@ def unpack_text(kind: type[BaseModel], blob: bytes) -> bytes:
     return unpack(kind, blob).model_dump_json().encode()
 
 
+def text_as_stored(blob: bytes) -> bytes:
+    """The JSON of a packed record in the form in which it was stored, without its version."""
+    text = zlib.decompress(blob)
+    found = _VERSION.match(text)
+    return text if found is None else _opened(text[found.end() - 1 :])
+
+
 def unpack(kind: type[Stored], blob: bytes) -> Stored:
     """The record of that kind a blob holds, whichever version stored it.
 

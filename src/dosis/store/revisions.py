@@ -2,19 +2,20 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from functools import cached_property
 
 from dosis import __version__
+from dosis.run.changes import ChangeError
 from dosis.run.layout import Layout
 from dosis.run.method import Method
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.working import WorkingLine
-from dosis.run.record import Record
-from dosis.store import ledger, recordings
+from dosis.run.record import Record, Time
+from dosis.store import ledger, measures, recordings, scratch
 from dosis.store.database import Cursor, Row
 from dosis.store.packing import pack_text, unpack, unpack_text
-from dosis.store.worked import Do, Worked, evaluated, here, working_looked_at
+from dosis.store.stages import must_be_draft
+from dosis.store.worked import Do, Worked, evaluated, here, stored_worked, working_looked_at
 from dosis.store.working import Working
 
 LARGE = 1_500_000  # bytes of an outcome's JSON from which it is not stored with every revision
@@ -35,7 +36,7 @@ class Head(Record):
     readings: int = 1
     author: str
     words: str
-    created_at: datetime
+    created_at: Time
     program: str | None = None
     differs: bool = False
 
@@ -110,12 +111,16 @@ def lock(db: Cursor, run: int, based_on: int, key: str) -> int | None:
     """Hold the run for this transaction; the revision a change of that key has already made, if it has.
 
     The key is looked up once the run is held, so that the same save sent twice at once is made once. Raises Stale when
-    it is new and `based_on` is not the run's current revision.
+    it is new and `based_on` is not the run's current revision, Locked where it is no draft, ChangeError in the bin.
     """
-    row = db.one("SELECT current FROM run WHERE id = %s FOR UPDATE", run)
+    row = db.one("SELECT current, binned_at, stage FROM run WHERE id = %s FOR UPDATE", run)
     made = db.one("SELECT number FROM revision WHERE run_id = %s AND change_key = %s", run, key)
     if made:
         return int(made["number"])
+    if row and row["binned_at"] is not None:
+        raise ChangeError("This run is in the bin; take it out before you change it.")
+    if row:
+        must_be_draft(row)
     if row and row["current"] != based_on:
         raise Stale(row["current"], ledger.of_run(db, run, after=based_on))
     return None
@@ -133,12 +138,22 @@ def append(db: Cursor, run: int, new: NewRevision, author: str) -> Kept:
         pack_text(Outcome, worked.outcome) if whole else None, worked.digest, __version__, worked.working, worked.card,
         author, worked.words, new.key,
     )  # fmt: skip
-    db.run("UPDATE run SET current = %s WHERE id = %s", new.number, run)
+    db.run(
+        "UPDATE run SET current = %s, question = %s, state = %s WHERE id = %s",
+        new.number, worked.question, worked.state, run,
+    )  # fmt: skip
     if worked.answers is not None:
-        db.run("DELETE FROM answer WHERE run_id = %s", run)
-        db.run(_ANSWERS, run, worked.unit, worked.answers.decode())
+        put_answers(db, run, worked.answers, worked.unit)
+    if worked.measures is not None:
+        measures.put(db, run, worked.measures)
     ledger.write(db, author, new.action, worked.words, run=run, revision=new.number)
     return _kept(row_of(db, run, new.number) or {}, worked)
+
+
+def put_answers(db: Cursor, run: int, rows: bytes, unit: str) -> None:
+    """Replace the answers of a run, as lists and searches see them."""
+    db.run("DELETE FROM answer WHERE run_id = %s", run)
+    db.run(_ANSWERS, run, unit, rows.decode())
 
 
 # All answers as one document: written row by row, thousands take as long as working them out.
@@ -162,8 +177,16 @@ def row_of(db: Cursor, run: int, number: int | None = None, *, also: Sequence[st
 
 
 def cells_of(db: Cursor, run: int, readings: int) -> bytes:
-    """The packed readings of that number, with the numbers of those that are curves."""
-    return recordings.joined(head_of(db, run, readings), recordings.read(db, run, readings))
+    """The packed readings of that number, with the numbers of those that are curves, or where these lie."""
+    row: Row = db.one(
+        "SELECT cells, numbers FROM readings WHERE run_id = %s AND number = %s", run, readings
+    ) or {}  # fmt: skip
+    if row["numbers"] is None:
+        return recordings.joined(bytes(row["cells"]), recordings.read(db, run, readings))
+    path = db.scratch / f"{row['numbers']}.npy"
+    if not scratch.used(path):
+        recordings.lay_out(db, run, readings, path)
+    return recordings.laid_out(bytes(row["cells"]), path)
 
 
 def head_of(db: Cursor, run: int, readings: int) -> bytes:
@@ -175,6 +198,18 @@ def head_of(db: Cursor, run: int, readings: int) -> bytes:
 def again(db: Cursor, run: int, row: Row, do: Do = here) -> Worked:
     """A stored revision worked out again, by the program of today."""
     found: Worked = do(evaluated, cells_of(db, run, row["readings"]), row["layout"], row["method"])
+    return found
+
+
+def as_stored(db: Cursor, run: int, number: int | None = None, do: Do = here) -> Worked | None:
+    """A revision with what came of it, by default the current one: as it was stored, or worked out again where it was
+    not stored whole. None for no such revision."""
+    row = row_of(db, run, number, also=["outcome", "working"])
+    if row is None:
+        return None
+    if row["outcome"] is None:
+        return again(db, run, row, do)
+    found: Worked = do(stored_worked, row["layout"], row["method"], row["outcome"], row["working"])
     return found
 
 

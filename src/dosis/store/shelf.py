@@ -1,12 +1,11 @@
 """The shelf: layouts, look-up tables, styles of figures and calibrations kept by name, for every study."""
 
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Generic, TypeVar
 
 from dosis.run.kept_calibration import KeptCalibration
 from dosis.run.look import Style
-from dosis.run.record import Record
+from dosis.run.record import Record, Time
 from dosis.run.saved_layout import SavedLayout
 from dosis.run.steps.signal import Lookup
 from dosis.store import ledger
@@ -21,7 +20,7 @@ class Kept(Record, Generic[Body]):
 
     id: int
     author: str
-    created_at: datetime
+    created_at: Time
     body: Body
 
 
@@ -44,7 +43,8 @@ class Shelf(Generic[Body]):
         ]
 
     def keep(self, db: Cursor, body: Body, author: str) -> None:
-        """Put something on it; what had the name before is replaced, and the ledger says so."""
+        """Put something on it; what had the name before is replaced, and kept, and the ledger says so."""
+        self._keep_before(db, "name", body.name, author)
         # In one statement: of two who save a new name at once the later one waits, and replaces it.
         before = db.put(
             f"INSERT INTO {self.table} (name, body, author) VALUES (%s, %s, %s)"
@@ -59,9 +59,17 @@ class Shelf(Generic[Body]):
         row = db.one(f"SELECT name FROM {self.table} WHERE id = %s FOR UPDATE", id)
         if row is None:
             return False
+        self._keep_before(db, "id", id, author)
         db.run(f"DELETE FROM {self.table} WHERE id = %s", id)
         ledger.write(db, author, f"remove {self.word}", f"{self.word.capitalize()} “{row['name']}” removed")
         return True
+
+    def _keep_before(self, db: Cursor, column: str, value: object, author: str) -> None:
+        db.run(
+            "INSERT INTO shelf_before (kind, name, body, author, ended_by)"
+            f" SELECT %s, name, body, author, %s FROM {self.table} WHERE {column} = %s",
+            self.table, author, value,
+        )  # fmt: skip
 
 
 LAYOUTS = Shelf("saved_layout", SavedLayout, "layout")

@@ -1,12 +1,13 @@
 """Studies: folders of runs."""
 
-from datetime import datetime
+from collections.abc import Collection
 
 from dosis.run.look import FigureLook, Style, styled
-from dosis.run.record import Record
+from dosis.run.record import Record, Time
 from dosis.store import ledger
 from dosis.store.database import Cursor
 from dosis.store.packing import unpack
+from dosis.store.within import within
 
 
 class Study(Record):
@@ -15,18 +16,23 @@ class Study(Record):
     id: int
     name: str
     runs: int
-    created_at: datetime
+    created_at: Time
     style_id: int | None = None
+    description: str = ""
+    archived: bool = False
 
 
 _SELECT = (
-    "SELECT id, name, created_at, style_id, (SELECT COUNT(*) FROM run WHERE run.study_id = study.id) AS runs FROM study"
+    "SELECT id, name, created_at, style_id, description, archived_at IS NOT NULL AS archived, (SELECT COUNT(*) FROM run"
+    " WHERE run.study_id = study.id AND run.archived_at IS NULL AND run.binned_at IS NULL AND run.gone_at IS NULL)"
+    " AS runs FROM study"
 )
 
 
-def list_all(db: Cursor) -> list[Study]:
-    """Every study, oldest first."""
-    return [Study.model_validate(row) for row in db.all(f"{_SELECT} ORDER BY id")]
+def list_all(db: Cursor, studies: Collection[int] | None = None) -> list[Study]:
+    """Every study, or these, oldest first."""
+    where, values = within("id", studies)
+    return [Study.model_validate(row) for row in db.all(f"{_SELECT} WHERE {where} ORDER BY id", *values)]
 
 
 def get(db: Cursor, id: int) -> Study | None:

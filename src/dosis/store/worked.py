@@ -7,7 +7,7 @@ process takes longer than working them out.
 import hashlib
 import json
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, TypeVar
 
@@ -16,6 +16,7 @@ from dosis.run.changing import changed
 from dosis.run.evaluate import evaluate, look_at_courses, look_at_working
 from dosis.run.kept_calibration import KeptChannel
 from dosis.run.layout import Layout
+from dosis.run.measured import measures
 from dosis.run.method import Method
 from dosis.run.outcome.courses import CoursesWanted
 from dosis.run.outcome.handed import HandedOn
@@ -23,9 +24,10 @@ from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.working import WorkingLine
 from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
-from dosis.store.cards import card_of
+from dosis.store.cards import Card, card_of
+from dosis.store.measures import packed
 from dosis.store.packing import pack, text_of, unpack, unpack_text
-from dosis.store.recordings import unpacked
+from dosis.store.recordings import path_in, unpacked
 from dosis.store.working import Working
 
 Made = TypeVar("Made")
@@ -44,7 +46,8 @@ class Worked:
 
     layout, method, working, card : packed. outcome : its JSON, without the working; `digest` its SHA-256.
     answers : the rows of the first leading column, as JSON, None where they stay as they are; `unit` theirs.
-    words : what was changed.
+    measures : the numbers that are watched over runs, as JSON, None where they stay.
+    words : what was changed. question, state : for lists of runs.
     """
 
     layout: bytes
@@ -55,23 +58,37 @@ class Worked:
     card: bytes
     answers: bytes | None
     unit: str
+    measures: bytes | None = None
     words: str = ""
+    question: str = ""
+    state: str = ""
+
+    def said(self, words: str) -> "Worked":
+        """The same with other words."""
+        return replace(self, words=words)
 
 
 def worked(layout: Layout, method: Method, outcome: Outcome, words: str = "") -> Worked:
     """A state with its outcome; what is infinite in it, or no number, becomes none."""
     text, outcome = text_of(outcome, exclude={"working"})
+    rows, unit = answer_rows(outcome)
+    return Worked(
+        layout=pack(layout), method=pack(method), outcome=text, digest=hashlib.sha256(text).digest(),
+        working=pack(Working(lines=outcome.working)), card=pack(card_of(outcome)),
+        answers=rows, unit=unit, measures=packed(measures(layout, outcome)), words=words,
+        question=method.question, state=outcome.verdict.state.value,
+    )  # fmt: skip
+
+
+def answer_rows(outcome: Outcome) -> tuple[bytes, str]:
+    """The rows of the first leading column, as JSON, and its unit."""
     lead = next(iter(outcome.answers.leads), None)
     rows = [] if lead is None else [
         [row.key, row.name, row.role.value, found.value, found.lower, found.upper, found.censor]
         for i, row in enumerate(outcome.answers.rows)
         for found in (lead.value(i),)
     ]  # fmt: skip
-    return Worked(
-        layout=pack(layout), method=pack(method), outcome=text, digest=hashlib.sha256(text).digest(),
-        working=pack(Working(lines=outcome.working)), card=pack(card_of(outcome)),
-        answers=json.dumps(rows, ensure_ascii=False).encode(), unit=lead.unit if lead else "", words=words,
-    )  # fmt: skip
+    return json.dumps(rows, ensure_ascii=False).encode(), lead.unit if lead else ""
 
 
 def evaluated(cells: bytes, layout: bytes, method: bytes, words: str = "") -> Worked:
@@ -97,7 +114,7 @@ def redrawn(cells: bytes, state: Sequence[bytes], changes: Sequence[Change]) -> 
     text = unpack_text(Outcome, outcome)
     return Worked(
         layout=layout, method=pack(how), outcome=text, digest=hashlib.sha256(text).digest(), working=working, card=card,
-        answers=None, unit="", words="; ".join(words),
+        answers=None, unit="", words="; ".join(words), question=how.question, state=unpack(Card, card).state.value,
     )  # fmt: skip
 
 
@@ -140,11 +157,11 @@ def courses_looked_at(cells: bytes, layout: bytes, method: bytes, wanted: Course
     return found.model_dump_json().encode()
 
 
-def recording_written(cells: bytes, layout: bytes, method: bytes, every: int) -> bytes:
-    """The recording as CSV, every so manieth sample; empty where there is none."""
+def recording_written(cells: bytes, layout: bytes, method: bytes, every: int, part: int) -> bytes:
+    """A part of the recording as CSV, every so manieth sample; empty beyond the last, and where there is none."""
     by = unpack(Method, method)
-    written = question_of(by.question).written(readings_of(cells), unpack(Layout, layout), by.steps, every)
-    return "".join(written).encode()
+    asked = question_of(by.question)
+    return asked.written(readings_of(cells), unpack(Layout, layout), by.steps, every, part).encode()
 
 
 def handed_on(cells: bytes, layout: bytes, method: bytes, place: float | None) -> HandedOn | None:
@@ -159,7 +176,16 @@ def calibration_found(cells: bytes, layout: bytes, method: bytes) -> tuple[KeptC
     return question_of(by.question).calibration(readings_of(cells), unpack(Layout, layout), by.steps)
 
 
-@lru_cache(maxsize=8)  # written once, never altered, and asked for at every key
 def readings_of(cells: bytes) -> Readings:
     """Readings as they are stored."""
+    return _laid_out(cells) if path_in(cells) else _packed(cells)
+
+
+@lru_cache(maxsize=8)  # written once, never altered, and asked for at every key
+def _packed(cells: bytes) -> Readings:
+    return unpacked(cells)
+
+
+@lru_cache(maxsize=2)  # each has hundreds of megabytes of address space, of which a worker has some gigabytes
+def _laid_out(cells: bytes) -> Readings:
     return unpacked(cells)
