@@ -1,8 +1,11 @@
 """The spreadsheet itself, beyond its cells: headings that stay in sight, and no text that runs as a formula."""
 
 import io
+import json
 import zipfile
 from xml.etree import ElementTree
+
+import pytest
 
 from dosis.intake.understand import understand
 from dosis.output.exports.export import Subject
@@ -10,6 +13,7 @@ from dosis.output.exports.registry import EXPORTS
 from dosis.output.terminal import answers_text
 from dosis.run.evaluate import evaluate
 from dosis.run.method import default_method
+from dosis.run.opening import opened
 
 MAIN = "{http://schemas.openxmlformats.org/spreadsheetml/2006/main}"
 
@@ -54,3 +58,21 @@ def test_the_terminal_has_no_empty_lines_before_the_verdict_of_a_run_without_ans
     outcome = evaluate(intake.readings, intake.layout, default_method("concentration"))
     assert answers_text(outcome).splitlines()[0].startswith("Curve    ")
     assert answers_text(outcome).endswith("\n") and not answers_text(outcome).endswith("\n\n")
+
+
+@pytest.mark.parametrize(("limit", "value", "kept"), [
+    ("MOST_NUMBERS", 60, True), ("MOST_NUMBERS", 59, False), ("MOST_ROWS", 30, True), ("MOST_ROWS", 29, False),
+])  # fmt: skip
+def test_very_many_numbers_of_courses_are_left_in_their_file(
+    monkeypatch: pytest.MonkeyPatch, limit: str, value: int, kept: bool
+) -> None:
+    """Two courses of thirty times, on both sides of what a file like that may hold."""
+    monkeypatch.setattr(f"dosis.output.exports.again.{limit}", value)
+    intake = understand("Time (s)\tA\tB\n" + "\n".join(f"{t}\t{t / 9}\t{t / 7}" for t in range(30)))
+    assert intake.readings is not None and intake.layout is not None
+    layout, method = opened(intake.readings, intake.layout, "rate")
+    subject = Subject("Courses", intake.readings, layout, evaluate(intake.readings, layout, method))
+    document = json.loads(EXPORTS["json"].make(subject))
+    assert (len(document["rows"]) == 60) is kept
+    assert ("60 numbers, too many" in str(document["headings"])) is not kept
+    assert EXPORTS["xlsx"].make(subject)

@@ -13,6 +13,8 @@ from dosis.run.wells import well_name
 
 AGAIN = "Bring in again"  # the sheet that is read where a workbook has it
 LONG = 45_000  # points of courses up to which each has a row with all that is said of it
+MOST_NUMBERS = 2_000_000  # of courses that are written at all: what holds more is a file of its own
+MOST_ROWS = 1_000_000  # of a sheet, below what a workbook allows
 EXCLUDED = "Excluded"  # the heading above the reasons why readings are left out
 
 
@@ -46,6 +48,9 @@ def again(readings: Readings, layout: Layout, question: QuestionId) -> tuple[lis
 def again_courses(readings: Readings, layout: Layout) -> list[list[Cell]]:
     """Headings, and a row for each point of each course; of very many points a column for each course, by its name."""
     assert readings.axis is not None
+    count = readings.curves.y.size
+    if count > MOST_NUMBERS or readings.curves.x.size > MOST_ROWS:
+        return [[f"These are {count:,} numbers, too many for such a file; what was brought in has them."]]
     x, y = readings.curves.x.tolist(), readings.curves.y.tolist()
     group_of = {id: group for group in layout.groups for id in group.readings}
     rows = {reading.id: row for row, reading in enumerate(readings.readings)}

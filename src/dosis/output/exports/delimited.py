@@ -2,12 +2,14 @@
 
 import csv
 import io
+from collections.abc import Iterable, Sequence
 from typing import Literal
 
 from dosis.output.answers import Cell, answer_cells
 from dosis.output.exports.export import Export, Subject
 from dosis.run.outcome.table import AnswerTable
 
+_MARK = "\ufeff".encode()  # makes spreadsheets read µ as µ
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -19,6 +21,13 @@ def delimited(answers: AnswerTable, separator: Literal[",", "\t"]) -> str:
     writer.writerow(headings)
     writer.writerows([_written(cell) for cell in row] for row in rows)
     return buffer.getvalue()
+
+
+def written(rows: Iterable[Sequence[Cell]]) -> bytes:
+    """Any table as a CSV file that a spreadsheet opens: full precision, and nothing that it would run as a formula."""
+    buffer = io.StringIO()
+    csv.writer(buffer, lineterminator="\r\n").writerows([_written(cell) for cell in row] for row in rows)
+    return _MARK + buffer.getvalue().encode()
 
 
 def _written(cell: Cell) -> str:
@@ -34,8 +43,7 @@ def _safe(text: str) -> str:
 
 
 def _csv(run: Subject) -> bytes:
-    # The byte-order mark makes spreadsheets read µ as µ.
-    return ("\ufeff" + _all(run, ",")).encode()
+    return _MARK + _all(run, ",").encode()
 
 
 def _tsv(run: Subject) -> bytes:

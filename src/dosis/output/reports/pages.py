@@ -69,7 +69,13 @@ def page_of(run: ReportedRun, wanted: Wanted, anchor: str, *, outlines: bool) ->
         "working": _working(run) if "working" in sections else (),
         "ledger": _ledger(run) if "ledger" in sections else None,
         "signatures": "signatures" in sections,
+        "signed": _signed(run) if "signatures" in sections else None,
     }  # fmt: skip
+
+
+def _signed(run: ReportedRun) -> Table | None:
+    rows = tuple((each.name, each.meaning, f"{each.at:%Y-%m-%d %H:%M} UTC", each.digest) for each in run.signed)
+    return Table(("Signed by", "Meaning", "At", "SHA-256 of what was signed"), rows, frozenset()) if rows else None
 
 
 def _for_paper(look: FigureLook, wanted: Wanted) -> FigureLook:

@@ -25,11 +25,11 @@ def as_html(
     page : whether it stands by itself, as a file; otherwise its styles and body alone, to be shown within a page.
     outlines : whether letters of figures are shapes, as they must be where our faces are not at hand.
     """
-    template = _environment().get_template("report.html")
+    template = environment().get_template("report.html")
     pages = [page_of(run, wanted, f"run-{i}", outlines=outlines) for i, run in enumerate(runs, start=1)]
-    style = (files("dosis.output.reports") / "templates" / "report.css").read_text("utf-8")
     return template.render(
-        pages=pages, title=title, author=author, made_at=f"{made_at:%Y-%m-%d %H:%M} UTC", wanted=wanted, style=style,
+        pages=pages, title=title, author=author, made_at=f"{made_at:%Y-%m-%d %H:%M} UTC", wanted=wanted, style=style(),
+        paper=wanted.paper,
         sections=SECTIONS, version=__version__, whole=page,
         computing=", ".join(f"{name} {version(name)}" for name in COMPUTING),
     )  # fmt: skip
@@ -39,10 +39,19 @@ def as_pdf(
     runs: Sequence[ReportedRun], wanted: Wanted, *, title: str, author: str, made_at: datetime
 ) -> bytes:  # fmt: skip
     """The same as PDF: tagged, its faces embedded, with numbered pages."""
+    return pdf_of(as_html(runs, wanted, title=title, author=author, made_at=made_at, outlines=False))
+
+
+def style() -> str:
+    """How all reports look."""
+    return (files("dosis.output.reports") / "templates" / "report.css").read_text("utf-8")
+
+
+def pdf_of(text: str) -> bytes:
+    """HTML as PDF: tagged, our faces embedded, and nothing fetched."""
     from weasyprint import CSS, HTML, URLFetcher  # takes most of a second to import
     from weasyprint.text.fonts import FontConfiguration
 
-    text = as_html(runs, wanted, title=title, author=author, made_at=made_at, outlines=False)
     fonts = FontConfiguration()
     faces = CSS(string=_faces(), font_config=fonts, base_url=str(files("dosis.output.figures") / "fonts") + "/")
     # What a report shows is within it: nothing is fetched because a name in it says so.
@@ -69,6 +78,7 @@ def _faces() -> str:
     return "\n".join(made)
 
 
-def _environment() -> Environment:
+def environment() -> Environment:
+    """What templates are filled in by."""
     loader = PackageLoader("dosis.output.reports", "templates")
     return Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)

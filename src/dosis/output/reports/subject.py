@@ -38,6 +38,16 @@ class LedgerLine:
 
 
 @dataclass(frozen=True)
+class Signed:
+    """An electronic signature of the revision. digest : SHA-256 of what was signed."""
+
+    name: str
+    meaning: str
+    at: datetime
+    digest: str
+
+
+@dataclass(frozen=True)
 class ReportedRun:
     """A run in a revision, with where it came from and what was done to it since.
 
@@ -59,4 +69,5 @@ class ReportedRun:
     method: Method
     outcome: Outcome
     ledger: tuple[LedgerLine, ...] = ()
+    signed: tuple[Signed, ...] = ()
     working: dict[str, tuple[WorkingLine, ...]] = field(default_factory=dict)
