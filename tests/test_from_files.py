@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from dosis.batch import ANSWERED, FAILED, NONE, Refused, evaluate_files, outcome_schema
+from dosis.from_files import ANSWERED, FAILED, NONE, Refused, evaluate_files, outcome_schema
 from dosis.intake.text import IntakeError
 from dosis.run.outcome.outcome import Outcome
 
