@@ -3,7 +3,6 @@
 import hashlib
 import re
 import urllib.error
-import urllib.request
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
@@ -12,13 +11,14 @@ from typing import Any, get_args
 from pydantic import ValidationError
 
 from dosis import __version__
-from dosis.batch import Refused, WorkedOut, work_out
+from dosis.from_files import Refused, WorkedOut, work_out
 from dosis.output.figures.content import Shown
 from dosis.output.figures.figure import figure_of
 from dosis.output.figures.files import File
 from dosis.output.reports.report import as_html, as_pdf
 from dosis.output.reports.subject import ReportedRun, Wanted
 from dosis.run.look import FigureLook
+from dosis.served import address, served
 from dosis.settings import Settings
 
 _LENGTH = re.compile(r"([0-9]+(?:[.,][0-9]+)?)\s*(mm|cm|in)?", re.IGNORECASE)
@@ -123,15 +123,10 @@ def _run(what: Sequence[str]) -> int | None:
 
 
 def _served(path: str) -> bytes:
-    settings = Settings()
-    address = f"http://{settings.host}:{settings.port}/api/{path}"
     try:
-        with urllib.request.urlopen(address, timeout=120) as answer:
-            found: bytes = answer.read()
-            return found
+        return served(path)
     except urllib.error.HTTPError as error:
-        raise Refused(f"The server has no such run ({error.code}): {address}") from error
+        raise Refused(f"The server has no such run ({error.code}): {address()}/api/{path}") from error
     except OSError as error:
-        raise Refused(
-            f"Dosis is not running at {settings.host}:{settings.port}. Start it with ./dosis serve, or name a file."
-        ) from error
+        at = address().removeprefix("http://")
+        raise Refused(f"Dosis is not running at {at}. Start it with ./dosis serve, or name a file.") from error

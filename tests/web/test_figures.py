@@ -70,7 +70,7 @@ def test_a_run_that_is_not_there_is_left_off(site: Site, run: int) -> None:
 
 
 def test_reports_of_a_run_and_of_its_study(site: Site) -> None:
-    study = site.client.post("/api/studies", json={"name": f"Reports {uuid4()}"}).json()["study"]["id"]
+    study = site.client.post("/api/studies", json={"name": f"Reports {uuid4()}"}).json()["id"]
     empty = site.client.get(f"/api/studies/{study}/report.pdf")
     assert (empty.status_code, empty.json()["kind"]) == (404, "not_found")
     run = opened(site, PHOSPHATE, study)

@@ -14,6 +14,8 @@ ALWAYS = (
     (b"x-frame-options", b"DENY"),
     (b"referrer-policy", b"no-referrer"),
 )
+OF_API = ((b"cache-control", b"no-store"),)  # records do not stay on a disk they were looked at from
+BY_TLS = ((b"strict-transport-security", b"max-age=31536000"),)
 
 
 class Headers:
@@ -23,10 +25,15 @@ class Headers:
         self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        wanted: tuple[tuple[bytes, bytes], ...] = ALWAYS
+        if scope["type"] == "http":
+            wanted += OF_API if scope["path"].startswith("/api") else ()
+            wanted += BY_TLS if scope["scheme"] == "https" else ()
+
         async def with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 there = {name.lower() for name, _ in message["headers"]}
-                message["headers"] = [*message["headers"], *(pair for pair in ALWAYS if pair[0] not in there)]
+                message["headers"] = [*message["headers"], *(pair for pair in wanted if pair[0] not in there)]
             await send(message)
 
         await self._app(scope, receive, with_headers if scope["type"] == "http" else send)

@@ -13,12 +13,16 @@ from starlette.exceptions import HTTPException
 from dosis.instruments.protocol import InstrumentError
 from dosis.intake.text import IntakeError
 from dosis.output.figures.files import TooLarge
+from dosis.people.passwords import Weak
+from dosis.people.rights import Right
 from dosis.run.changes import ChangeError
 from dosis.run.record import Record
 from dosis.store.database import DiskFull, Unavailable
 from dosis.store.ledger import Entry
 from dosis.store.packing import Unreadable
 from dosis.store.revisions import Stale
+from dosis.store.sessions import Refused
+from dosis.store.stages import Locked
 
 log = structlog.get_logger()
 FRAMES = 20  # of a traceback, the last ones
@@ -43,6 +47,30 @@ class NotFound(Exception):
         self.what = what
 
 
+class SignedOut(Exception):
+    """Nobody is signed in, or not any more."""
+
+
+class Forbidden(Exception):
+    """Signed in, but without this right."""
+
+    def __init__(self, right: Right) -> None:
+        super().__init__(right)
+        self.right = right
+
+
+class NotOfPage(Exception):
+    """A change that did not come from a page of the session it is made in."""
+
+
+_TAKES = {
+    Right.READ: "For this you need to be a reader of some study.",
+    Right.WORK: "Only analysts of this study may do this.",
+    Right.REVIEW: "Only reviewers of this study may do this.",
+    Right.ADMINISTER: "Only administrators may do this.",
+}
+
+
 def respond(problem: Problem) -> JSONResponse:
     """The document as a response."""
     return JSONResponse(
@@ -65,6 +93,38 @@ def install(app: FastAPI) -> None:
     def missing(_: Request, error: NotFound) -> JSONResponse:
         detail = f"There is no {error.what} at this address. Go home and open it from its study."
         return respond(Problem(kind="not_found", status=404, title=f"No such {error.what}.", detail=detail))
+
+    @app.exception_handler(SignedOut)
+    def signed_out(_: Request, error: SignedOut) -> JSONResponse:
+        detail = str(error) or "Nothing was changed. Sign in, and go on where you were."
+        return respond(Problem(kind="signed_out", status=401, title="Nobody is signed in.", detail=detail))
+
+    @app.exception_handler(Locked)
+    def locked(_: Request, error: Locked) -> JSONResponse:
+        title = f"This run is {error.stage}."
+        return respond(Problem(kind="locked", status=409, title=title, detail=str(error)))
+
+    @app.exception_handler(Forbidden)
+    def forbidden(_: Request, error: Forbidden) -> JSONResponse:
+        detail = f"{_TAKES[error.right]} An administrator can give you that right."
+        return respond(Problem(kind="forbidden", status=403, title="You may not do this.", detail=detail))
+
+    @app.exception_handler(NotOfPage)
+    def not_of_page(_: Request, __: NotOfPage) -> JSONResponse:
+        detail = "This change did not come from the page you are signed in on. Load the page anew, and try again."
+        return respond(Problem(kind="page_key", status=403, title="This was not changed.", detail=detail))
+
+    @app.exception_handler(Refused)
+    def refused(_: Request, error: Refused) -> JSONResponse:
+        kind, status = ("code", 401) if error.code else ("wait", 429) if error.wait else ("refused", 401)
+        found = respond(Problem(kind=kind, status=status, title="Not signed in.", detail=str(error)))
+        if error.wait:
+            found.headers["Retry-After"] = f"{error.wait:.0f}"
+        return found
+
+    @app.exception_handler(Weak)
+    def weak(_: Request, error: Weak) -> JSONResponse:
+        return respond(Problem(kind="weak", status=422, title="Choose another password.", detail=str(error)))
 
     @app.exception_handler(IntakeError)
     @app.exception_handler(ChangeError)

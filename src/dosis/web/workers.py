@@ -18,6 +18,7 @@ from dosis.intake.text import IntakeError
 Result = TypeVar("Result")
 MORE_MEMORY = 3_000_000_000  # bytes a worker may take beyond what it starts with
 SECONDS, START_SECONDS = 120.0, 60.0
+IDLE = 0.3  # seconds without work after which a worker looks for garbage
 TOO_LONG = "This takes more than {seconds:g} s to work out, which is too long. Split it into several runs."
 TOO_LARGE = "This takes more memory than one run may have. Split it into several runs, or leave out what is not needed."
 
@@ -37,21 +38,26 @@ class Workers:
         for _ in range(count):
             self._idle.put(None)
 
-    def run(self, work: Callable[..., Result], *arguments: object) -> Result:
+    def run(
+        self, work: Callable[..., Result], *arguments: object, seconds: float | None = None, too_long: str = TOO_LONG
+    ) -> Result:
         """What `work(*arguments)` returns or raises, worked out elsewhere. All of it must pickle.
+
+        seconds : how long it may take, where not as long as usual. too_long : what is said when it takes longer.
 
         Raises
         ------
         IntakeError : when it takes too long or too much memory.
         """
         worker = self._idle.get()
+        seconds = seconds or self._seconds
         try:
             if worker is None or not worker.alive:
                 worker = _Worker(self._memory)
             try:
-                result: Result = worker.run(work, arguments, self._seconds)
+                result: Result = worker.run(work, arguments, seconds)
             except TimeoutError as error:
-                raise IntakeError(TOO_LONG.format(seconds=self._seconds)) from error
+                raise IntakeError(too_long.format(seconds=seconds)) from error
             except (EOFError, OSError, MemoryError) as error:
                 raise IntakeError(TOO_LARGE) from error
             return result
@@ -124,4 +130,5 @@ def _serve(pipe: Connection, memory: int) -> None:
             pipe.send((False, error))
         del work, arguments
         gc.enable()
-        gc.collect()
+        if not pipe.poll(IDLE):
+            gc.collect()

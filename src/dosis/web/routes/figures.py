@@ -11,10 +11,12 @@ from dosis.output.figures.files import MEDIA, File, pixels
 from dosis.output.figures.looks import looks_of
 from dosis.output.figures.markup import plain
 from dosis.output.figures.numbers import as_csv
+from dosis.people.rights import Right
 from dosis.run.look import FigureLook
 from dosis.run.record import Record
 from dosis.store import revisions, runs, studies
 from dosis.store.database import Cursor
+from dosis.web.access import READ_RUN
 from dosis.web.context import Context, Here
 from dosis.web.problems import NotFound
 from dosis.web.routes.runs import download
@@ -64,7 +66,7 @@ class DrawnFigure(Record):
     moved: tuple[Moved, ...]
 
 
-@router.post("/figure")
+@router.post("/figure", dependencies=[READ_RUN])
 def draw_figure(id: int, draft: Draft, here: Here) -> DrawnFigure:
     """The run's figure with a look that is tried. Nothing is stored."""
     here.readiness.wait()
@@ -86,27 +88,30 @@ def draw_figure(id: int, draft: Draft, here: Here) -> DrawnFigure:
     )  # fmt: skip
 
 
-@router.get("/figure.csv", response_class=Response)
+@router.get("/figure.csv", response_class=Response, dependencies=[READ_RUN])
 def get_numbers(id: int, here: Here) -> Response:
     """The numbers behind the figure, at full precision."""
     here.readiness.wait()
     figure, _, title = _figure(id, None, here)
+    here.exported("numbers of the figure", run=id)
     return download(as_csv(figure), f"{title} figure.csv", "text/csv")
 
 
-@router.get("/figure.{kind}", response_class=Response)
+@router.get("/figure.{kind}", response_class=Response, dependencies=[READ_RUN])
 def get_figure(id: int, kind: File, here: Here, outlines: bool = False) -> Response:
     """The figure as a file. outlines : in an SVG, letters as shapes."""
     here.readiness.wait()
     figure, _, title = _figure(id, None, here)
+    here.exported(f"figure as {kind.upper()}", run=id)
     return download(figure.file(kind, outlines=outlines), f"{title}.{kind}", MEDIA[kind])
 
 
-@router.post("/figure.{kind}", response_class=Response)
+@router.post("/figure.{kind}", response_class=Response, dependencies=[READ_RUN])
 def try_figure(id: int, kind: File, draft: Draft, here: Here) -> Response:
     """The figure as a file with a look that is tried, such as the limits of a view. Nothing is stored."""
     here.readiness.wait()
     figure, _, title = _figure(id, draft.look, here)
+    here.exported(f"figure as {kind.upper()}", run=id)
     return download(figure.file(kind), f"{title}.{kind}", MEDIA[kind])
 
 
@@ -117,6 +122,7 @@ def _figure(id: int, look: FigureLook | None, here: Context) -> tuple[Figure, li
         if head is None or revision is None:
             raise NotFound("run")
         look = look or revision.method.figure or studies.opening_look(db, id)
+        here.need_runs(Right.READ, (each.run for each in look.others))
         others, moved = _others(db, look, here)
         readings = runs.readings(db, id) if look.kind in ("before_after", "scans") else None
     shown = Shown(head.title, revision.outcome, revision.layout, readings)

@@ -11,6 +11,7 @@ from dosis.intake.sheets import SourceFile
 from dosis.intake.understanding import Choices, Understanding
 from dosis.run.laying_out import DescribeWells
 from dosis.run.record import Record
+from dosis.web.access import WORK
 from dosis.web.context import Here
 
 router = APIRouter(prefix="/api/intake", tags=["intake"])
@@ -31,13 +32,13 @@ class PastedList(Record):
     text: str
 
 
-@router.post("/wells")
+@router.post("/wells", dependencies=[WORK])
 def understand_list(pasted: PastedList) -> DescribeWells:
     """What a pasted list says of wells, as the change that lays it out. Nothing is stored."""
     return DescribeWells(wells=read_list(pasted.text))
 
 
-@router.post("", response_model=Understanding)
+@router.post("", response_model=Understanding, dependencies=[WORK])
 def understand_paste(paste: Paste, here: Here) -> Response:
     """What Dosis understood of it. Nothing is stored."""
     found = here.understand(paste.text, paste.choices, paste.files, look_only=True, first=paste.first).understanding

@@ -21,7 +21,8 @@ from dosis.run.saved_layout import SavedLayout, misfits, saved
 from dosis.run.steps.signal import SignalLook, SignalStep
 from dosis.store import revisions, runs
 from dosis.store.shelf import LAYOUTS
-from dosis.web.context import Context, Here
+from dosis.web.access import READ, READ_RUN, WORK_ON_RUN
+from dosis.web.context import HOPELESS, HOPELESS_FIT, Context, Here
 from dosis.web.problems import NotFound
 
 router = APIRouter(prefix="/api", tags=["laying out"])
@@ -63,7 +64,7 @@ class SaveLayout(Record):
     plate: Annotated[int, Field(ge=0)] = 0
 
 
-@router.post("/runs/{id}/preview")
+@router.post("/runs/{id}/preview", dependencies=[READ_RUN])
 def preview(id: int, trial: Trial, here: Here) -> Preview:
     """What these changes would make of the layout. Nothing is stored."""
     here.readiness.wait()
@@ -72,22 +73,25 @@ def preview(id: int, trial: Trial, here: Here) -> Preview:
     return Preview(layout=layout, remarks=misfits(readings, layout), words="; ".join(words))
 
 
-@router.post("/runs/{id}/signal")
+@router.post("/runs/{id}/signal", dependencies=[READ_RUN])
 def preview_signal(id: int, step: SignalStep, here: Here) -> SignalLook:
     """The first values of every column with these derived ones. Nothing is stored."""
     readings, state = _state(here, id)
     return look_at_signal(readings, state.layout, state.method, step)
 
 
-@router.post("/runs/{id}/equation")
+@router.post("/runs/{id}/equation", dependencies=[READ_RUN])
 def preview_equation(id: int, asked: EquationAsked, here: Here) -> EquationLook:
     """What an equation of one's own gives on a series, with every start that was tried. Nothing is stored."""
     here.readiness.wait()
     readings, state = _state(here, id)
-    return finite(look_at_equation(readings, state.layout, state.method, asked))
+    found = here.workers.run(
+        look_at_equation, readings, state.layout, state.method, asked, seconds=HOPELESS, too_long=HOPELESS_FIT
+    )
+    return finite(found)
 
 
-@router.post("/runs/{id}/ask")
+@router.post("/runs/{id}/ask", dependencies=[READ_RUN])
 def ask_curve(id: int, asked: Asked, here: Here) -> Told:
     """The signal at a concentration, or the concentration at a signal. Nothing is stored."""
     here.readiness.wait()
@@ -95,7 +99,7 @@ def ask_curve(id: int, asked: Asked, here: Here) -> Told:
     return ask(readings, state.layout, state.method, asked)
 
 
-@router.post("/runs/{id}/layouts", status_code=201)
+@router.post("/runs/{id}/layouts", status_code=201, dependencies=[WORK_ON_RUN])
 def save_layout(id: int, wanted: SaveLayout, here: Here) -> SavedLayout:
     """Keep the layout of a plate under a name; a layout that had it before is replaced."""
     with here.database.transaction() as db:
@@ -110,7 +114,7 @@ def save_layout(id: int, wanted: SaveLayout, here: Here) -> SavedLayout:
     return made
 
 
-@router.post("/concentration")
+@router.post("/concentration", dependencies=[READ])
 def work_out(asked: AskWorked) -> Worked:
     """A concentration from a mass and a volume, or from a stock, with the working."""
     try:

@@ -4,6 +4,7 @@ from fastapi import APIRouter
 
 from dosis.core.models import MODELS, choices
 from dosis.run.record import Record
+from dosis.web.access import READ
 
 router = APIRouter(prefix="/api/models", tags=["models"])
 
@@ -20,7 +21,7 @@ class ModelChoice(Record):
     y: tuple[float, ...]
 
 
-@router.get("")
+@router.get("", dependencies=[READ])
 def list_models() -> list[ModelChoice]:
     """Every model that can be fitted to standards, in the order of the shapes."""
     return [

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Query
 from dosis.run.changes import ChangeError
 from dosis.run.recipes import number
 from dosis.run.record import Record
+from dosis.web.access import READ
 
 router = APIRouter(prefix="/api/number", tags=["numbers"])
 
@@ -17,7 +18,7 @@ class Number(Record):
     value: float
 
 
-@router.get("")
+@router.get("", dependencies=[READ])
 def work_out_number(text: Annotated[str, Query(max_length=100)]) -> Number:
     """A bare number as typed or worked out."""
     try:

@@ -10,11 +10,13 @@ from fastapi.responses import Response
 
 from dosis import __version__
 from dosis.output.reports.report import as_html, as_pdf
-from dosis.output.reports.subject import SECTIONS, LedgerLine, ReportedRun, Section, Wanted
+from dosis.output.reports.subject import SECTIONS, LedgerLine, ReportedRun, Section, Signed, Wanted
 from dosis.run.outcome.working import WorkingLine
-from dosis.store import ledger, revisions, runs, studies
+from dosis.store import ledger, reviews, revisions, runs, studies
 from dosis.store.database import Cursor
+from dosis.store.files import StoredFile
 from dosis.store.worked import evaluated_whole
+from dosis.web.access import READ_RUN, READ_STUDY
 from dosis.web.context import Context, Here
 from dosis.web.problems import NotFound
 from dosis.web.routes.runs import download
@@ -30,7 +32,7 @@ Paper = Annotated[Literal["A4", "Letter"], Query()]
 Working = Annotated[Literal["none", "first", "all"], Query()]
 
 
-@router.get("/runs/{id}/report", response_class=Response)
+@router.get("/runs/{id}/report", response_class=Response, dependencies=[READ_RUN])
 def show_report(id: int, here: Here, sections: Sections = "", working: Working = "first") -> Response:
     """The report as the page shows it: a piece of HTML with its own styles."""
     here.readiness.wait()
@@ -40,7 +42,7 @@ def show_report(id: int, here: Here, sections: Sections = "", working: Working =
     return Response(text, media_type="text/html; charset=utf-8")
 
 
-@router.get("/runs/{id}/report.{form}", response_class=Response)
+@router.get("/runs/{id}/report.{form}", response_class=Response, dependencies=[READ_RUN])
 def get_report(
     id: int, form: Form, here: Here, sections: Sections = "", paper: Paper = "A4", working: Working = "first"
 ) -> Response:  # fmt: skip
@@ -48,10 +50,11 @@ def get_report(
     here.readiness.wait()
     wanted = _wanted(sections, paper, working)
     run = _reported(id, wanted, here)
+    here.exported(f"report as {form.upper()}", run=id)
     return _file([run], wanted, form, f"{run.title} report", here)
 
 
-@router.get("/studies/{id}/report.{form}", response_class=Response)
+@router.get("/studies/{id}/report.{form}", response_class=Response, dependencies=[READ_STUDY])
 def get_study_report(
     id: int, form: Form, here: Here, sections: Sections = "", paper: Paper = "A4", working: Working = "none"
 ) -> Response:  # fmt: skip
@@ -62,10 +65,11 @@ def get_study_report(
         study = studies.get(db, id)
         if study is None:
             raise NotFound("study")
-        ids = sorted(run.id for run in runs.in_study(db, id))
+        ids = runs.in_study(db, id)
     if not ids:
         raise NotFound("run in this study")
     reported = [_reported(each, wanted, here) for each in ids]
+    here.exported(f"report of the study as {form.upper()}", study=id)
     return _file(reported, wanted, form, f"{study.name} report", here)
 
 
@@ -89,6 +93,15 @@ def _pdf(reported: Sequence[ReportedRun], wanted: Wanted, title: str, author: st
     return as_pdf(reported, wanted, title=title, author=author, made_at=now)
 
 
+def _digest(db: Cursor, id: int, here: Context) -> str:
+    """SHA-256 of what a run was made from."""
+    file = runs.file_of(db, id)
+    found = hashlib.sha256()
+    for part in [runs.source(db, id) or b""] if file is None else StoredFile(here.database, file).pieces():
+        found.update(part)
+    return found.hexdigest()
+
+
 def _reported(id: int, wanted: Wanted, here: Context) -> ReportedRun:
     """A run as it stands, with all that its report tells."""
     with here.database.transaction() as db:
@@ -105,10 +118,14 @@ def _reported(id: int, wanted: Wanted, here: Context) -> ReportedRun:
         revision = revision.model_copy(update={"outcome": outcome})
         return ReportedRun(
             title=head.title, study=head.study_name, source_name=head.source_name,
-            digest=hashlib.sha256(runs.source(db, id) or b"").hexdigest(), opened_at=head.created_at,
+            digest=_digest(db, id, here), opened_at=head.created_at,
             revision=revision.number, author=revision.author, at=revision.created_at,
             program=revision.program or __version__, readings=runs.readings(db, id), layout=revision.layout,
             method=method, outcome=outcome,
+            signed=tuple(
+                Signed(each.name, each.meaning, each.at, each.digest)
+                for each in reviews.signatures(db, id, revision.number)
+            ),
             ledger=tuple(LedgerLine(e.at, e.author, e.revision, e.words) for e in entries),
             working=_working(db, id, revision, wanted, here) if "working" in wanted.sections else {},
         )  # fmt: skip

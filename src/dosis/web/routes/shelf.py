@@ -15,6 +15,7 @@ from dosis.run.steps.signal import Lookup
 from dosis.store import revisions, runs
 from dosis.store.shelf import CALIBRATIONS, LAYOUTS, LOOKUPS, STYLES, Kept
 from dosis.store.worked import calibration_found
+from dosis.web.access import READ, WORK
 from dosis.web.context import Here
 from dosis.web.problems import NotFound
 
@@ -42,14 +43,14 @@ class NewCalibration(Record):
     run: int
 
 
-@router.get("/calibrations")
+@router.get("/calibrations", dependencies=[READ])
 def list_calibrations(here: Here) -> list[Kept[KeptCalibration]]:
     """Every kept calibration."""
     with here.database.transaction() as db:
         return CALIBRATIONS.all(db)
 
 
-@router.post("/calibrations", status_code=201)
+@router.post("/calibrations", status_code=201, dependencies=[WORK])
 def keep_calibration(new: NewCalibration, here: Here) -> KeptCalibration:
     """Keep what the channels of a run are calibrated by; a calibration that had the name before is replaced."""
     with here.database.transaction() as db:
@@ -69,7 +70,7 @@ def keep_calibration(new: NewCalibration, here: Here) -> KeptCalibration:
     return made
 
 
-@router.delete("/calibrations/{id}", status_code=204)
+@router.delete("/calibrations/{id}", status_code=204, dependencies=[WORK])
 def remove_calibration(id: int, here: Here) -> None:
     """Remove a calibration; runs that it was applied to keep theirs."""
     with here.database.transaction() as db:
@@ -77,14 +78,14 @@ def remove_calibration(id: int, here: Here) -> None:
             raise NotFound("calibration")
 
 
-@router.get("/styles")
+@router.get("/styles", dependencies=[READ])
 def list_styles(here: Here) -> list[Kept[Style]]:
     """Every saved style."""
     with here.database.transaction() as db:
         return STYLES.all(db)
 
 
-@router.post("/styles", status_code=201)
+@router.post("/styles", status_code=201, dependencies=[WORK])
 def keep_style(new: NewStyle, here: Here) -> Style:
     """Keep a look under a name, without what belongs to one figure; a style that had it before is replaced."""
     made = style_of(new.name.strip() or new.name, new.look)
@@ -93,7 +94,7 @@ def keep_style(new: NewStyle, here: Here) -> Style:
     return made
 
 
-@router.delete("/styles/{id}", status_code=204)
+@router.delete("/styles/{id}", status_code=204, dependencies=[WORK])
 def remove_style(id: int, here: Here) -> None:
     """Remove a style; figures that have it stay as they are."""
     with here.database.transaction() as db:
@@ -101,14 +102,14 @@ def remove_style(id: int, here: Here) -> None:
             raise NotFound("style")
 
 
-@router.get("/layouts")
+@router.get("/layouts", dependencies=[READ])
 def list_layouts(here: Here) -> list[Kept[SavedLayout]]:
     """Every saved layout."""
     with here.database.transaction() as db:
         return LAYOUTS.all(db)
 
 
-@router.delete("/layouts/{id}", status_code=204)
+@router.delete("/layouts/{id}", status_code=204, dependencies=[WORK])
 def remove_layout(id: int, here: Here) -> None:
     """Remove a saved layout; runs laid out by it stay as they are."""
     with here.database.transaction() as db:
@@ -116,14 +117,14 @@ def remove_layout(id: int, here: Here) -> None:
             raise NotFound("layout")
 
 
-@router.get("/lookups")
+@router.get("/lookups", dependencies=[READ])
 def list_lookups(here: Here) -> list[Kept[Lookup]]:
     """Every look-up table."""
     with here.database.transaction() as db:
         return LOOKUPS.all(db)
 
 
-@router.post("/lookups", status_code=201)
+@router.post("/lookups", status_code=201, dependencies=[WORK])
 def keep_lookup(new: NewLookup, here: Here) -> Lookup:
     """Keep a pasted table under a name; one that had it before is replaced, runs keep their copies."""
     made = read_lookup(new.name.strip(), new.text)
@@ -132,7 +133,7 @@ def keep_lookup(new: NewLookup, here: Here) -> Lookup:
     return made
 
 
-@router.delete("/lookups/{id}", status_code=204)
+@router.delete("/lookups/{id}", status_code=204, dependencies=[WORK])
 def remove_lookup(id: int, here: Here) -> None:
     """Remove a look-up table; runs keep their copies."""
     with here.database.transaction() as db:
