@@ -4,6 +4,27 @@ import type { Problem, paths } from "./schema";
 
 export const api = createClient<paths>();
 
+// What a page of a session sends with each change, so that no other site can: told by the server when it is asked who is signed in.
+let pageKey = "";
+
+export function setPageKey(key: string) {
+  pageKey = key;
+}
+
+/** The headers of a request that is not made through `api`. */
+export function pageHeaders(): Record<string, string> {
+  return pageKey ? { "X-Dosis-Page": pageKey } : {};
+}
+
+api.use({
+  onRequest({ request }) {
+    for (const [name, value] of Object.entries(pageHeaders())) request.headers.set(name, value);
+  },
+});
+
+/** Heard by the gate: the session has ended while a page was open. */
+export const SIGNED_OUT = "dosis:signed-out";
+
 /** What went wrong, in words for people. `kind` "offline" stands for no answer at all. */
 export class ProblemError extends Error {
   constructor(readonly problem: Pick<Problem, "kind" | "title" | "detail"> & Partial<Problem>) {
@@ -34,6 +55,7 @@ export async function answer<T>(
   }
   if (result.response.ok) return result.data as T;
   const problem = result.error as Problem | undefined;
+  if (problem?.kind === "signed_out") window.dispatchEvent(new Event(SIGNED_OUT));
   throw new ProblemError(problem?.title ? problem : OFFLINE);
 }
 

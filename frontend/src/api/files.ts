@@ -1,6 +1,6 @@
 /* Files of the server, saved or put on the clipboard; of a figure, with a look that is sent along. */
 import { toast } from "sonner";
-import { ProblemError, problemOf } from "./client";
+import { ProblemError, pageHeaders, problemOf } from "./client";
 import type { FigureLook } from "./schema";
 
 export function fileOf(run: number, kind: string): string {
@@ -15,7 +15,7 @@ export async function fetched(address: string, look?: FigureLook): Promise<Blob>
       address,
       look && {
         method: "POST",
-        headers: { "Content-Type": "application/json" },
+        headers: { "Content-Type": "application/json", ...pageHeaders() },
         body: JSON.stringify({ look }),
       },
     );

@@ -24,6 +24,14 @@ export function useStudy(id: number | undefined) {
   });
 }
 
+/** The runs of a study that were changed last. */
+export function useRunsOf(study: number) {
+  return useQuery({
+    queryKey: ["runs", study],
+    queryFn: () => answer(api.GET("/api/runs", { params: { query: { study, count: 200 } } })),
+  });
+}
+
 export function useRun(id: number) {
   return useQuery({
     queryKey: keys.run(id),

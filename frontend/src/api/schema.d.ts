@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * List Studies
-         * @description Every study.
+         * @description Every study that one may look into.
          */
         get: operations["list_studies"];
         put?: never;
@@ -37,7 +37,7 @@ export interface paths {
         };
         /**
          * Get Study
-         * @description A study and its runs, the one changed last first.
+         * @description A study.
          */
         get: operations["get_study"];
         put?: never;
@@ -108,6 +108,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin File
+         * @description Announce a file; its pieces follow.
+         */
+        post: operations["begin_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}/pieces/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Piece
+         * @description One of its pieces, from 0; they may come in any order, and again.
+         */
+        put: operations["put_piece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get File
+         * @description How far it has come, and how far it is read.
+         */
+        get: operations["get_file"];
+        put?: never;
+        post?: never;
+        /**
+         * Remove File
+         * @description Remove a file of which no run was made.
+         */
+        delete: operations["remove_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}/understood": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Understand File
+         * @description What Dosis understands of it by its first rows. Nothing is stored.
+         */
+        post: operations["understand_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Reading
+         * @description End the reading of a file that is on its way; the file stays.
+         */
+        post: operations["stop_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Archive
+         * @description Everything a study holds, as one file that another Dosis reads in; runs in the bin stay behind.
+         */
+        get: operations["get_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Archive
+         * @description A study from an archive that came in pieces. Nothing that is there already is touched.
+         */
+        post: operations["read_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -116,16 +260,96 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Find Runs
-         * @description Runs by words of their title or study.
+         * List Runs
+         * @description Runs by what they are, where they lie, and words of their titles, descriptions, tags and answers.
          */
-        get: operations["find_runs"];
+        get: operations["list_runs"];
         put?: never;
         /**
          * Open Run
          * @description Understand, evaluate and store a pasted table or files as a run.
          */
         post: operations["open_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/run-facets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Facets
+         * @description What the runs of a study, or all, can be filtered by.
+         */
+        get: operations["get_facets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Runs
+         * @description Rename, describe, move, tag, put away, throw away or bring back.
+         */
+        post: operations["keep_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Study
+         * @description Rename or describe a study, put it away or bring it back.
+         */
+        post: operations["keep_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Run
+         * @description A run of the same readings, as this one stands.
+         */
+        post: operations["duplicate_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -164,6 +388,26 @@ export interface paths {
          * @description A run in its current revision.
          */
         get: operations["get_run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Now
+         * @description Where a run stands this moment, for windows that are open on it.
+         */
+        get: operations["get_now"];
         put?: never;
         post?: never;
         delete?: never;
@@ -330,6 +574,314 @@ export interface paths {
          * @description Understand what a run was made from with other choices, as a new revision; exclusions that still fit stay.
          */
         post: operations["understand_anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Readings
+         * @description Other readings in the place of a run's, laid out and worked as it is; the old ones stay with their revisions.
+         */
+        post: operations["replace_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Methods
+         * @description Every method, by name.
+         */
+        get: operations["list_methods"];
+        put?: never;
+        /**
+         * Keep Method
+         * @description Keep the working of a run as a method; the run is one by that method from now on, unless it is handed in.
+         */
+        post: operations["keep_method"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Method In
+         * @description Keep a method that was written out as a file, as a draft.
+         */
+        post: operations["read_method_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Method
+         * @description A method in one of its versions; by default the one in use, or the newest.
+         */
+        get: operations["get_method"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}/versions/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Method File
+         * @description A version as a file, for another Dosis or the command line.
+         */
+        get: operations["get_method_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Method
+         * @description Keep the next version of a method, with other words, free steps or counts.
+         */
+        post: operations["edit_method"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}/versions/{number}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Method State
+         * @description Take a version in use, or retire it.
+         */
+        post: operations["set_method_state"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Methods
+         * @description Which methods in use fit readings, the most likely first; the first is proposed where enough speaks for it.
+         */
+        post: operations["find_methods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/departures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Departures
+         * @description Where a run, as it stands, is not as its method says; nothing where it has none.
+         */
+        get: operations["get_departures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Runs
+         * @description Two to eight runs: settings that differ, parameters of their curves, answers that they share.
+         */
+        get: operations["compare_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Notes
+         * @description The notes of a run.
+         */
+        get: operations["list_notes"];
+        /**
+         * Keep Note
+         * @description Write a note, or take it away.
+         */
+        put: operations["keep_note"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}/trends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trends
+         * @description Every number of a method's runs over time.
+         */
+        get: operations["get_trends"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}/trends/base": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Base
+         * @description Choose the runs that limits come from, or type a center and an SD.
+         */
+        put: operations["set_base"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}/trends.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trends Csv
+         * @description The numbers as a table: one row for each run and number, with center, limits and broken rules.
+         */
+        get: operations["get_trends_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/methods/{id}/trends/report.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trends Report
+         * @description What is out of control, the summary for a validation, precision over runs and every chart, as a report.
+         */
+        get: operations["get_trends_report"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -892,6 +1444,550 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Me
+         * @description Who is signed in, and what they may do.
+         */
+        get: operations["get_me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign In
+         * @description Begin a session; its cookie comes with the answer.
+         */
+        post: operations["sign_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Out
+         * @description End this session.
+         */
+        post: operations["sign_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/one-time-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Link
+         * @description Whom a one-time link is for.
+         */
+        post: operations["look_at_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/come-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Come In
+         * @description Set a password by a one-time link and begin a session.
+         */
+        post: operations["come_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Password
+         * @description Set another password; all other sessions end.
+         */
+        put: operations["set_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/code-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Propose Code Key
+         * @description A new key for a telephone; it is kept once a code of it was shown.
+         */
+        get: operations["propose_code_key"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Use Codes
+         * @description Sign in with codes from a telephone from now on, or without.
+         */
+        put: operations["use_codes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Open
+         * @description One's own sessions and tokens.
+         */
+        get: operations["get_open"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Session
+         * @description End one of one's sessions.
+         */
+        delete: operations["end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Other Sessions
+         * @description End all of one's sessions but this one.
+         */
+        delete: operations["end_other_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Token
+         * @description Make a token for a script.
+         */
+        post: operations["make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Token
+         * @description Revoke a token.
+         */
+        delete: operations["end_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List People
+         * @description All accounts, closed ones last.
+         */
+        get: operations["list_people"];
+        put?: never;
+        /**
+         * Invite
+         * @description Make an account and a one-time link for its person.
+         */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Rights
+         * @description Give a person other roles.
+         */
+        put: operations["set_rights"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Closed
+         * @description Close an account, or open it again.
+         */
+        put: operations["set_closed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Link
+         * @description Another one-time link for a person.
+         */
+        post: operations["make_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/provider": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Provider
+         * @description Whether people can sign in by an identity provider.
+         */
+        get: operations["get_provider"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/provider/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Begin
+         * @description Send the browser to the provider.
+         */
+        get: operations["begin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/provider/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Come Back
+         * @description Begin a session of the account with the address that the provider has verified.
+         */
+        get: operations["come_back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Review
+         * @description Where the run stands, its remarks and its signatures.
+         */
+        get: operations["get_review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/review/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Own
+         * @description Hand a run in, take it back, or open a new draft of a signed one.
+         */
+        post: operations["move_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/review/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Review
+         * @description Say that a run was reviewed, or send it back.
+         */
+        post: operations["move_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/review/signature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign
+         * @description Sign a reviewed run. The password is asked for again (21 CFR 11.200).
+         */
+        post: operations["sign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/review/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Remark
+         * @description Make a remark on the run, a reading, a step or an answer.
+         */
+        post: operations["make_remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/review/remarks/{remark}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Remark
+         * @description Answer a remark: whoever works on the run, or reviews it.
+         */
+        post: operations["answer_remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/review/remarks/{remark}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Remark
+         * @description Close a remark that is settled.
+         */
+        post: operations["close_remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -1036,6 +2132,254 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Batches
+         * @description Batches, the newest first.
+         */
+        get: operations["list_batches"];
+        put?: never;
+        /**
+         * Make Batch
+         * @description Make a batch, which is then filled and begun.
+         */
+        post: operations["make_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Files
+         * @description Add files to a batch that has not begun.
+         */
+        post: operations["add_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Batch
+         * @description Begin, or go on; `again` : with those that have failed, too.
+         */
+        post: operations["start_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Batch
+         * @description Stop after what is being worked; what is done stays, and it can go on later.
+         */
+        post: operations["stop_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Batch
+         * @description How far a batch is, and what came of its files.
+         */
+        get: operations["get_batch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Batch Answers
+         * @description The answers of all its runs, as they stand now.
+         */
+        get: operations["get_batch_answers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/answers.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Batch Answers Csv
+         * @description The same as a file.
+         */
+        get: operations["get_batch_answers_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/chain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check Chain
+         * @description Whether the ledger is as it was written: the whole chain worked out again, with what each entry did.
+         */
+        get: operations["check_chain"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Ledger
+         * @description The whole ledger, the newest entries first.
+         */
+        get: operations["list_ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/facets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledger Facets
+         * @description By whom and what it can be filtered.
+         */
+        get: operations["get_ledger_facets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/file.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledger File
+         * @description What is wanted of the ledger, the oldest entries first, as a file.
+         */
+        get: operations["get_ledger_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lab-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lab Settings
+         * @description What holds for the whole lab.
+         */
+        get: operations["get_lab_settings"];
+        /**
+         * Set Lab Settings
+         * @description Set it.
+         */
+        put: operations["set_lab_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1060,6 +2404,43 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Account
+         * @description A person. ready : has signed in once, by a password or otherwise; codes : also needs a code from a telephone.
+         */
+        Account: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /** Roles */
+            roles: components["schemas"]["LabRole"][];
+            /** Studies */
+            studies: {
+                [key: string]: components["schemas"]["LabRole"][];
+            };
+            /** Created At */
+            created_at: string;
+            /** Seen At */
+            seen_at?: string | null;
+            /**
+             * Ready
+             * @default false
+             */
+            ready: boolean;
+            /**
+             * Codes
+             * @default false
+             */
+            codes: boolean;
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+        };
         /**
          * AdditionsPart
          * @description Its outcome has nothing that others have not.
@@ -1161,6 +2542,32 @@ export interface components {
             level: number;
         };
         /**
+         * Agreement
+         * @description How answers of a run agree with those of the first: their mean difference and where 95 % of differences lie.
+         *
+         *     Bland & Altman (1986), Lancet 327: 307–310; of logarithms where all are above zero, and so as a ratio.
+         */
+        Agreement: {
+            /** Run */
+            run: number;
+            /** N */
+            n: number;
+            /** Ratio */
+            ratio: boolean;
+            /** Mean */
+            mean: number;
+            /** Lower */
+            lower: number;
+            /** Upper */
+            upper: number;
+            /** Said */
+            said: string;
+            /** Firsts */
+            firsts: number[];
+            /** Others */
+            others: number[];
+        };
+        /**
          * AnswerColumn
          * @description A column of answers: one value, text and, of numbers with an interval, its ends for every row.
          *
@@ -1253,6 +2660,60 @@ export interface components {
             upper_texts: string[];
         };
         /**
+         * AnswerCompared
+         * @description An answer that two runs or more share by its name, and what the others differ from the first by.
+         */
+        AnswerCompared: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: (number | null)[];
+            /** Shown */
+            shown: string[];
+            /** Intervals */
+            intervals: string[];
+            /** Differences */
+            differences: string[];
+            /** Ratios */
+            ratios: string[];
+        };
+        /**
+         * AnswerLine
+         * @description An answer of a run of a batch.
+         */
+        AnswerLine: {
+            /** File */
+            file: string;
+            /** Run Id */
+            run_id: number;
+            /** Run */
+            run: string;
+            /** Verdict */
+            verdict: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Value */
+            value: number | null;
+            /** Lower */
+            lower: number | null;
+            /** Upper */
+            upper: number | null;
+            /** Censor */
+            censor: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * AnswerRemark
+         * @description An answer to a remark.
+         */
+        AnswerRemark: {
+            /** Text */
+            text: string;
+        };
+        /**
          * AnswerRow
          * @description What an answer is of.
          *
@@ -1337,6 +2798,19 @@ export interface components {
              */
             kind: "apply_style";
             style: components["schemas"]["Style"];
+        };
+        /**
+         * Archive
+         * @description Put it away, or bring it back: what is away is not listed, and stays as it is.
+         */
+        Archive: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "archive";
+            /** Archived */
+            archived: boolean;
         };
         /**
          * AskWorked
@@ -1539,6 +3013,97 @@ export interface components {
             numbers: "auto" | "plain" | "powers";
         };
         /**
+         * Base
+         * @description What limits come from: the runs that were chosen, or a center and an SD that were typed; nothing by default.
+         */
+        Base: {
+            /**
+             * Runs
+             * @default []
+             */
+            runs: number[];
+            /** Center */
+            center?: number | null;
+            /** Sd */
+            sd?: number | null;
+        };
+        /**
+         * BaseFor
+         * @description What one number is held against; `base` is None to go back to what Dosis takes by itself.
+         */
+        BaseFor: {
+            /** Key */
+            key: string;
+            base?: components["schemas"]["Base"] | null;
+        };
+        /**
+         * BatchFiles
+         * @description Files to add, each of which becomes a run.
+         */
+        BatchFiles: {
+            /** Files */
+            files: components["schemas"]["SourceFile"][];
+        };
+        /**
+         * BatchHead
+         * @description A batch in a list. left : seconds until it is done, by how fast it has gone; None where that is not known.
+         */
+        BatchHead: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Study Id */
+            study_id: number;
+            /** Study */
+            study: string;
+            /** Method Id */
+            method_id: number;
+            /** Method */
+            method: string;
+            /** Version */
+            version: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "filling" | "running" | "stopped" | "done";
+            /** Author */
+            author: string;
+            /** Created At */
+            created_at: string;
+            /** Waiting */
+            waiting: number;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Left */
+            left: number | null;
+        };
+        /**
+         * BatchView
+         * @description A batch with some of its files.
+         */
+        BatchView: {
+            head: components["schemas"]["BatchHead"];
+            /** Items */
+            items: components["schemas"]["ItemHead"][];
+        };
+        /**
+         * Bin
+         * @description Throw it into the bin, or take it out: it is gone for good after 30 days.
+         */
+        Bin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bin";
+            /** Binned */
+            binned: boolean;
+        };
+        /**
          * BlankStep
          * @description Subtract the mean or median of the blank readings in the same scope; a run without blanks goes through unchanged.
          *
@@ -1588,12 +3153,21 @@ export interface components {
          * @description What a run was made from, with the corrections that were made to what was understood.
          */
         BroughtIn: {
-            /** Text */
+            /**
+             * Text
+             * @default
+             */
             text: string;
-            /** Files */
+            /**
+             * Files
+             * @default []
+             */
             files: components["schemas"]["SourceFile"][];
+            /** File */
+            file?: number | null;
             /**
              * Origin
+             * @default pasted table
              * @enum {string}
              */
             origin: "pasted table" | "typed table" | "instrument";
@@ -1838,6 +3412,29 @@ export interface components {
             working: string;
         };
         /**
+         * Checked
+         * @description How the chain stands. sealed, waiting : rows with and still without a seal. broken : the first row that does not
+         *     fit, by its number in the chain, and why; None where all fit. head : the last seal, to be noted elsewhere.
+         */
+        Checked: {
+            /** Sealed */
+            sealed: number;
+            /** Waiting */
+            waiting: number;
+            /** Broken */
+            broken?: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Head
+             * @default
+             */
+            head: string;
+        };
+        /**
          * ChecksStep
          * @description Thresholds of the checks.
          */
@@ -1956,6 +3553,16 @@ export interface components {
             kind: "clear_wells";
             /** Readings */
             readings: number[];
+        };
+        /**
+         * CodeKey
+         * @description A key for a telephone, not kept yet.
+         */
+        CodeKey: {
+            /** Key */
+            key: string;
+            /** Address */
+            address: string;
         };
         /**
          * Column
@@ -2093,6 +3700,20 @@ export interface components {
             to: number;
         };
         /**
+         * ComeIn
+         * @description A one-time link to use. name, email : of the first administrator, whom nobody has invited.
+         */
+        ComeIn: {
+            /** Secret */
+            secret: string;
+            /** Password */
+            password: string;
+            /** Name */
+            name?: string | null;
+            /** Email */
+            email?: string | null;
+        };
+        /**
          * CompareLethalStep
          * @description Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them.
          */
@@ -2181,6 +3802,28 @@ export interface components {
             reference: string;
             /** Level */
             level?: number | null;
+        };
+        /**
+         * Compared
+         * @description Runs side by side. unit : of the answers; empty where they are of different units and so not compared.
+         */
+        Compared: {
+            /** Runs */
+            runs: number[];
+            /** Titles */
+            titles: string[];
+            /** Settings */
+            settings: components["schemas"]["SettingRow"][];
+            /** Parameters */
+            parameters: components["schemas"]["ParameterCompared"][];
+            /** Answers */
+            answers: components["schemas"]["AnswerCompared"][];
+            /** Agreement */
+            agreement: components["schemas"]["Agreement"][];
+            /** Unit */
+            unit: string;
+            /** Notes */
+            notes: string[];
         };
         /**
          * Comparison
@@ -2700,19 +4343,6 @@ export interface components {
             unit: string;
         };
         /**
-         * Describe
-         * @description Name the signal or the concentration, and their units; numbers stay as they are.
-         */
-        Describe: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "describe";
-            signal?: components["schemas"]["Quantity"] | null;
-            level?: components["schemas"]["Quantity"] | null;
-        };
-        /**
          * DescribeWells
          * @description Say what wells are by a list, all at once; wells it does not name stay as they are.
          */
@@ -2895,6 +4525,49 @@ export interface components {
             moved: components["schemas"]["Moved"][];
         };
         /**
+         * Duplicate
+         * @description A run to be made from another; the same `key` sent again makes nothing new.
+         */
+        Duplicate: {
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * EditMethod
+         * @description Other words, other free steps or other counts expected, as the next version after `based_on`.
+         */
+        EditMethod: {
+            /** Based On */
+            based_on: number;
+            /** About */
+            about: string;
+            /** Source */
+            source: string;
+            /** Free */
+            free: string[];
+            /** Levels */
+            levels: number;
+            /** Blanks */
+            blanks: number;
+            /** Qcs */
+            qcs: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Use
+             * @default true
+             */
+            use: boolean;
+        };
+        /**
          * Edited
          * @description A cell set right: where it is shown, and what was typed there.
          */
@@ -2948,10 +4621,7 @@ export interface components {
          * @description One row of a run's ledger.
          */
         Entry: {
-            /**
-             * At
-             * Format: date-time
-             */
+            /** At */
             at: string;
             /** Author */
             author: string;
@@ -3118,6 +4788,87 @@ export interface components {
             reason: string;
         };
         /**
+         * Expected
+         * @description The readings a method is for.
+         *
+         *     along : what kind of axis readings that are curves go along; empty of single numbers. rows, columns : of the plate,
+         *     None of tables. channels : what is read at each place, where it is more than one thing. levels, blanks, qcs : how
+         *     many different levels of standards or doses, readings of blanks or controls, and known samples there are at least.
+         */
+        Expected: {
+            /**
+             * Along
+             * @default
+             * @enum {string}
+             */
+            along: "" | "time" | "wave" | "record";
+            /** Rows */
+            rows?: number | null;
+            /** Columns */
+            columns?: number | null;
+            /**
+             * Channels
+             * @default []
+             */
+            channels: string[];
+            /**
+             * Levels
+             * @default 0
+             */
+            levels: number;
+            /**
+             * Blanks
+             * @default 0
+             */
+            blanks: number;
+            /**
+             * Qcs
+             * @default 0
+             */
+            qcs: number;
+        };
+        /**
+         * Explain
+         * @description Say why it is not as its method says; empty takes the reason back.
+         */
+        Explain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "departs";
+            /** Text */
+            text: string;
+        };
+        /**
+         * Facet
+         * @description Something runs can be filtered by, and how many have it.
+         */
+        Facet: {
+            /** Text */
+            text: string;
+            /** Count */
+            count: number;
+        };
+        /**
+         * Facets
+         * @description What there is to filter by, the most frequent first.
+         */
+        Facets: {
+            /** Questions */
+            questions: components["schemas"]["Facet"][];
+            /** Tags */
+            tags: components["schemas"]["Facet"][];
+            /** People */
+            people: components["schemas"]["Facet"][];
+            /** Stages */
+            stages: components["schemas"]["Facet"][];
+            /** Archived */
+            archived: number;
+            /** Binned */
+            binned: number;
+        };
+        /**
          * FigureLook
          * @description The look of a figure.
          *
@@ -3215,6 +4966,29 @@ export interface components {
             panels: boolean;
         };
         /**
+         * FileState
+         * @description How far a file has come: its pieces, how many of them are there, and how many were read by who reads it in.
+         */
+        FileState: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /**
+             * Piece
+             * @default 4000000
+             */
+            piece: number;
+            /** Pieces */
+            pieces: number;
+            /** There */
+            there: number;
+            /** Done */
+            done: number;
+        };
+        /**
          * FillSeries
          * @description A serial dilution over a selection: `top`, then each level the one before divided by `factor`.
          */
@@ -3279,8 +5053,88 @@ export interface components {
             series: string;
         };
         /**
+         * Fit
+         * @description How a method fits readings. stopped : why it cannot be applied; remarks : what is to be looked at.
+         *
+         *     specific : whether it names wells, rows or columns of its own; matched : how many of them are there. tried : whether
+         *     the readings were held against it; what is general is only once it is chosen, and nothing is where there is much.
+         */
+        Fit: {
+            /** Id */
+            id: number | null;
+            /** Version */
+            version: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Question
+             * @enum {string}
+             */
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            /** Stopped */
+            stopped: string;
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+            /** Specific */
+            specific: boolean;
+            /**
+             * Matched
+             * @default 0
+             */
+            matched: number;
+            /**
+             * Tried
+             * @default true
+             */
+            tried: boolean;
+            /**
+             * Proposed
+             * @default false
+             */
+            proposed: boolean;
+        };
+        /**
+         * FitsWanted
+         * @description Readings for which a method is looked for; or the one method that was chosen is held against them.
+         *
+         *     question : what they are most likely asked; methods of other questions are looked at only where they are of plates.
+         */
+        FitsWanted: {
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["SourceFile"][];
+            /** File */
+            file?: number | null;
+            /**
+             * Origin
+             * @default pasted table
+             * @enum {string}
+             */
+            origin: "pasted table" | "typed table" | "instrument";
+            /**
+             * @default {
+             *       "stack": true,
+             *       "columns": [],
+             *       "rows": [],
+             *       "cells": [],
+             *       "edits": []
+             *     }
+             */
+            choices: components["schemas"]["Choices"];
+            /** Question */
+            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording") | null;
+            method?: components["schemas"]["MethodChosen"] | null;
+        };
+        /**
          * Found
-         * @description A run that was looked for.
+         * @description A run that another names.
          */
         Found: {
             /** Id */
@@ -3403,6 +5257,26 @@ export interface components {
             place?: number | null;
         };
         /**
+         * Held
+         * @description What the points are held against. basis : where that comes from, in words.
+         */
+        Held: {
+            /** Center */
+            center: number;
+            /** Sd */
+            sd: number;
+            /** Shown Center */
+            shown_center: string;
+            /** Ranges Mean */
+            ranges_mean: number;
+            /** Ranges Upper */
+            ranges_upper: number;
+            /** Basis */
+            basis: string;
+            /** Chosen */
+            chosen: boolean;
+        };
+        /**
          * Include
          * @description Take excluded readings in again.
          */
@@ -3429,6 +5303,47 @@ export interface components {
             points: components["schemas"]["Spot"][];
         };
         /**
+         * Instead
+         * @description Other readings of the same layout, to be put in the place of a run's.
+         */
+        Instead: {
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["SourceFile"][];
+            /** File */
+            file?: number | null;
+            /**
+             * Origin
+             * @default pasted table
+             * @enum {string}
+             */
+            origin: "pasted table" | "typed table" | "instrument";
+            /** Based On */
+            based_on: number;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /**
+             * @default {
+             *       "stack": true,
+             *       "columns": [],
+             *       "rows": [],
+             *       "cells": [],
+             *       "edits": []
+             *     }
+             */
+            choices: components["schemas"]["Choices"];
+        };
+        /**
          * Instrument
          * @description An instrument that is connected. `panel` are switches of a simulated one, state by name.
          */
@@ -3449,6 +5364,141 @@ export interface components {
             panel: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Invited
+         * @description Whom a link is for; of the first administrator nothing is known yet.
+         */
+        Invited: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /**
+             * First
+             * @default false
+             */
+            first: boolean;
+        };
+        /**
+         * ItemHead
+         * @description A file of a batch and what came of it. verdict, headline : of its run.
+         */
+        ItemHead: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "done" | "failed";
+            /** Run Id */
+            run_id: number | null;
+            /** Title */
+            title: string | null;
+            /** Verdict */
+            verdict: string;
+            /** Words */
+            words: string;
+            /** Tried */
+            tried: number;
+        };
+        /**
+         * KeepMethod
+         * @description The working of a run to keep as a method; one that has the name gets a new version.
+         *
+         *     free : kinds of steps that may be set otherwise. sections : of the reports of its runs, all where none is named.
+         *     words : what is new in it. use : whether it is in use at once.
+         */
+        KeepMethod: {
+            /** Run */
+            run: number;
+            /** Name */
+            name: string;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Free
+             * @default []
+             */
+            free: string[];
+            /**
+             * Sections
+             * @default []
+             */
+            sections: ("checks" | "figure" | "answers" | "curves" | "readings" | "method" | "working" | "ledger" | "signatures")[];
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Use
+             * @default true
+             */
+            use: boolean;
+        };
+        /**
+         * KeepNote
+         * @description What is written beside a group of the layout, or a reading; empty takes it away.
+         */
+        KeepNote: {
+            /** Place */
+            place: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * KeepRuns
+         * @description One thing done to runs.
+         */
+        KeepRuns: {
+            /** Runs */
+            runs: number[];
+            /** Change */
+            change: components["schemas"]["dosis__store__house__Rename"] | components["schemas"]["dosis__store__house__Describe"] | components["schemas"]["dosis__store__house__Move"] | components["schemas"]["SetTags"] | components["schemas"]["Archive"] | components["schemas"]["Bin"] | components["schemas"]["Explain"];
+        };
+        /**
+         * KeepStudy
+         * @description One thing done to a study.
+         */
+        KeepStudy: {
+            /** Change */
+            change: components["schemas"]["dosis__store__house__Rename"] | components["schemas"]["dosis__store__house__Describe"] | components["schemas"]["Archive"];
+        };
+        /**
+         * Kept
+         * @description How many it altered.
+         */
+        Kept: {
+            /** Altered */
+            altered: number;
+        };
+        /**
+         * KeptAs
+         * @description Where a method was kept.
+         */
+        KeptAs: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
         };
         /**
          * KeptCalibration
@@ -3505,16 +5555,99 @@ export interface components {
              */
             of: string;
         };
+        /**
+         * KeptMethod
+         * @description A recipe with all that it takes to apply it to new readings.
+         *
+         *     about : what it is for, in a paragraph; source : where it comes from. layout : of a plate, which well is what;
+         *     names : of a table, what is called how. dilution : of samples that say none themselves. free : the kinds of steps an
+         *     analyst may set otherwise without departing from the method. sections : of its runs' reports, all where none is
+         *     named. reading : how its table is read.
+         */
+        KeptMethod: {
+            /** Name */
+            name: string;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Question
+             * @enum {string}
+             */
+            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            /** Steps */
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
+            figure?: components["schemas"]["FigureLook"] | null;
+            /**
+             * @default {
+             *       "name": "",
+             *       "unit": ""
+             *     }
+             */
+            signal: components["schemas"]["Quantity"];
+            /**
+             * @default {
+             *       "name": "",
+             *       "unit": ""
+             *     }
+             */
+            level: components["schemas"]["Quantity"];
+            layout?: components["schemas"]["SavedLayout"] | null;
+            /**
+             * Names
+             * @default []
+             */
+            names: components["schemas"]["Named"][];
+            /**
+             * Dilution
+             * @default 1
+             */
+            dilution: number;
+            /**
+             * @default {
+             *       "along": "",
+             *       "channels": [],
+             *       "levels": 0,
+             *       "blanks": 0,
+             *       "qcs": 0
+             *     }
+             */
+            expected: components["schemas"]["Expected"];
+            /**
+             * Free
+             * @default []
+             */
+            free: string[];
+            /**
+             * Sections
+             * @default []
+             */
+            sections: string[];
+            /**
+             * @default {
+             *       "stack": true,
+             *       "columns": [],
+             *       "rows": [],
+             *       "cells": [],
+             *       "edits": []
+             *     }
+             */
+            reading: components["schemas"]["Choices"];
+        };
         /** Kept[KeptCalibration] */
         Kept_KeptCalibration_: {
             /** Id */
             id: number;
             /** Author */
             author: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
             body: components["schemas"]["KeptCalibration"];
         };
@@ -3524,10 +5657,7 @@ export interface components {
             id: number;
             /** Author */
             author: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
             body: components["schemas"]["Lookup"];
         };
@@ -3537,10 +5667,7 @@ export interface components {
             id: number;
             /** Author */
             author: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
             body: components["schemas"]["SavedLayout"];
         };
@@ -3550,10 +5677,7 @@ export interface components {
             id: number;
             /** Author */
             author: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
             body: components["schemas"]["Style"];
         };
@@ -3577,6 +5701,20 @@ export interface components {
             value: number;
         };
         /**
+         * LabRole
+         * @description What an account is for.
+         * @enum {string}
+         */
+        LabRole: "reader" | "analyst" | "reviewer" | "administrator";
+        /**
+         * LabSettings
+         * @description What holds for the whole lab. own_review : whether one may review what one has handed in.
+         */
+        LabSettings: {
+            /** Own Review */
+            own_review: boolean;
+        };
+        /**
          * Layout
          * @description Every reading belongs to one group at most.
          */
@@ -3590,6 +5728,50 @@ export interface components {
              * @default []
              */
             exclusions: components["schemas"]["Exclusion"][];
+        };
+        /**
+         * LedgerFacets
+         * @description Who and what there is in the ledger.
+         */
+        LedgerFacets: {
+            /** People */
+            people: string[];
+            /** Actions */
+            actions: string[];
+        };
+        /**
+         * LedgerPage
+         * @description Some of the rows that were asked for, the newest first, and how many there are.
+         */
+        LedgerPage: {
+            /** Total */
+            total: number;
+            /** Entries */
+            entries: components["schemas"]["LedgerRow"][];
+        };
+        /**
+         * LedgerRow
+         * @description One row of the whole ledger. number : in the order in which rows were written.
+         */
+        LedgerRow: {
+            /** Number */
+            number: number;
+            /** At */
+            at: string;
+            /** Author */
+            author: string;
+            /** Study */
+            study: string;
+            /** Run Id */
+            run_id: number | null;
+            /** Run */
+            run: string;
+            /** Revision */
+            revision: number | null;
+            /** Action */
+            action: string;
+            /** Words */
+            words: string;
         };
         /**
          * LethalStep
@@ -3679,6 +5861,37 @@ export interface components {
             one_upper: number[];
         };
         /**
+         * Link
+         * @description A one-time link: its secret, shown this once, and for how many hours it works.
+         */
+        Link: {
+            /** Secret */
+            secret: string;
+            /**
+             * Hours
+             * @default 72
+             */
+            hours: number;
+        };
+        /**
+         * LinkAsked
+         * @description The secret part of a one-time link.
+         */
+        LinkAsked: {
+            /** Secret */
+            secret: string;
+        };
+        /**
+         * Listed
+         * @description Some of the runs that were asked for, and how many there are.
+         */
+        Listed: {
+            /** Total */
+            total: number;
+            /** Runs */
+            runs: components["schemas"]["RunCard"][];
+        };
+        /**
          * ListedWell
          * @description What a list says of a well; empty where it says nothing. The level is as typed, with or without its unit.
          */
@@ -3713,6 +5926,24 @@ export interface components {
             dilution: number;
         };
         /**
+         * Look
+         * @description The corrections made so far; `first` for so many rows only.
+         */
+        Look: {
+            /**
+             * @default {
+             *       "stack": true,
+             *       "columns": [],
+             *       "rows": [],
+             *       "cells": [],
+             *       "edits": []
+             *     }
+             */
+            choices: components["schemas"]["Choices"];
+            /** First */
+            first?: number | null;
+        };
+        /**
          * Lookup
          * @description A look-up table as the run uses it: a copy, so that the run stays what it is when the table changes.
          */
@@ -3733,6 +5964,14 @@ export interface components {
              * @default
              */
             y_unit: string;
+        };
+        /**
+         * MadeToken
+         * @description A token's secret, shown this once.
+         */
+        MadeToken: {
+            /** Secret */
+            secret: string;
         };
         /**
          * Mark
@@ -3765,6 +6004,32 @@ export interface components {
             x: number;
             /** Text */
             text: string;
+        };
+        /**
+         * Me
+         * @description Who is signed in. by_itself : without a sign-in, where one person has Dosis to themselves.
+         *
+         *     rights : held in all studies; studies : in single ones. page_key : to be sent as X-Dosis-Page with each change.
+         */
+        Me: {
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /** By Itself */
+            by_itself: boolean;
+            /** Roles */
+            roles: components["schemas"]["LabRole"][];
+            /** Rights */
+            rights: components["schemas"]["Right"][];
+            /** Studies */
+            studies: {
+                [key: string]: components["schemas"]["Right"][];
+            };
+            /** Administers */
+            administers: boolean;
+            /** Page Key */
+            page_key: string;
         };
         /**
          * MeanPoint
@@ -3830,6 +6095,76 @@ export interface components {
              */
             question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
             figure?: components["schemas"]["FigureLook"] | null;
+        };
+        /**
+         * MethodChosen
+         * @description A kept method by its id, in the version in use where none is named; or the working of a `run` that is like it.
+         */
+        MethodChosen: {
+            /** Id */
+            id?: number | null;
+            /** Version */
+            version?: number | null;
+            /** Run */
+            run?: number | null;
+        };
+        /**
+         * MethodHead
+         * @description A method in a list. use : the version in use, None where none is. runs : how many were worked by it.
+         */
+        MethodHead: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Question */
+            question: string;
+            /** About */
+            about: string;
+            /** Shipped */
+            shipped: boolean;
+            /** Versions */
+            versions: components["schemas"]["Version"][];
+            /** Use */
+            use: number | null;
+            /** Runs */
+            runs: number;
+        };
+        /**
+         * MethodUsed
+         * @description The method of a run. newest : the version in use now, where that is another. sections : of its report.
+         */
+        MethodUsed: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "use" | "retired";
+            /** Newest */
+            newest?: number | null;
+            /**
+             * Sections
+             * @default []
+             */
+            sections: string[];
+        };
+        /**
+         * MethodView
+         * @description A version of a method with all that there is of it.
+         */
+        MethodView: {
+            head: components["schemas"]["MethodHead"];
+            /** Number */
+            number: number;
+            body: components["schemas"]["KeptMethod"];
+            /** Steps */
+            steps: components["schemas"]["StepTold"][];
         };
         /**
          * MixtureStep
@@ -3919,19 +6254,6 @@ export interface components {
             over_time: components["schemas"]["TimeCourse"][];
         };
         /**
-         * Move
-         * @description An undo or a redo from the revision `based_on`.
-         */
-        Move: {
-            /** Based On */
-            based_on: number;
-            /**
-             * Key
-             * Format: uuid
-             */
-            key: string;
-        };
-        /**
          * Moved
          * @description Another run on the figure that has moved on since.
          */
@@ -3946,6 +6268,32 @@ export interface components {
             current: number;
         };
         /**
+         * Named
+         * @description What a name in a table stands for: a standard with its level, a blank, a QC. Samples go by the rest.
+         */
+        Named: {
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Level */
+            level?: number | null;
+            /**
+             * Dilution
+             * @default 1
+             */
+            dilution: number;
+            /**
+             * Series
+             * @default
+             */
+            series: string;
+            /**
+             * Spike Of
+             * @default
+             */
+            spike_of: string;
+        };
+        /**
          * NamedStretch
          * @description A stretch as it is set.
          */
@@ -3958,6 +6306,25 @@ export interface components {
             stop: number;
         };
         /**
+         * NewBatch
+         * @description A batch to make; the same `key` sent again makes nothing new.
+         */
+        NewBatch: {
+            /** Name */
+            name: string;
+            /** Study */
+            study: number;
+            /** Method */
+            method: number;
+            /** Version */
+            version?: number | null;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+        };
+        /**
          * NewCalibration
          * @description The calibration of a run, as it stands, to keep under a name.
          */
@@ -3968,12 +6335,68 @@ export interface components {
             run: number;
         };
         /**
+         * NewFile
+         * @description A file that is about to come. The same `key` sent again makes nothing new.
+         */
+        NewFile: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
          * NewLookup
          * @description Two pasted columns to keep as a look-up table.
          */
         NewLookup: {
             /** Name */
             name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * NewPassword
+         * @description Another password, and the one until now.
+         */
+        NewPassword: {
+            /** Current */
+            current: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * NewPerson
+         * @description A person to be invited. roles : held in all studies; studies : in single ones, by their ids.
+         */
+        NewPerson: {
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /**
+             * Roles
+             * @default []
+             */
+            roles: components["schemas"]["LabRole"][];
+            /**
+             * Studies
+             * @default {}
+             */
+            studies: {
+                [key: string]: components["schemas"]["LabRole"][];
+            };
+        };
+        /**
+         * NewRemark
+         * @description A remark to make.
+         */
+        NewRemark: {
+            /** Place */
+            place: string;
+            /** Named */
+            named: string;
             /** Text */
             text: string;
         };
@@ -3993,6 +6416,27 @@ export interface components {
             /** Name */
             name: string;
             look: components["schemas"]["FigureLook"];
+        };
+        /**
+         * NewToken
+         * @description A token to make. study : in which alone it works.
+         */
+        NewToken: {
+            /** Name */
+            name: string;
+            /**
+             * Scope
+             * @default read
+             * @enum {string}
+             */
+            scope: "read" | "work";
+            /** Study */
+            study?: number | null;
+            /**
+             * Days
+             * @default 90
+             */
+            days: number;
         };
         /**
          * NormalizeStep
@@ -4055,6 +6499,20 @@ export interface components {
              * @enum {string}
              */
             references: "shown" | "hidden";
+        };
+        /**
+         * Note
+         * @description A note. place : the id of a group, or "reading:" and the id of a reading.
+         */
+        Note: {
+            /** Place */
+            place: string;
+            /** Text */
+            text: string;
+            /** Author */
+            author: string;
+            /** Written At */
+            written_at: string;
         };
         /**
          * Noted
@@ -4120,6 +6578,28 @@ export interface components {
              * @default []
              */
             free: components["schemas"]["FreeNote"][];
+        };
+        /**
+         * Now
+         * @description Where a run stands this moment: its revision, who made it and what it did; its stage, open remarks, and `said`,
+         *     how much was said in its review.
+         */
+        Now: {
+            /** Revision */
+            revision: number;
+            /** Author */
+            author: string;
+            /** Words */
+            words: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "draft" | "handed in" | "reviewed" | "signed";
+            /** Remarks */
+            remarks: number;
+            /** Said */
+            said: number;
         };
         /**
          * Number
@@ -4191,18 +6671,9 @@ export interface components {
         };
         /**
          * OpenRun
-         * @description A run to make. The same `key` sent again makes nothing new.
+         * @description A run to make. The same `key` sent again makes nothing new. method : by which it is laid out and worked.
          */
         OpenRun: {
-            /** Study */
-            study: number;
-            /** Title */
-            title: string;
-            /**
-             * Key
-             * Format: uuid
-             */
-            key: string;
             /**
              * Text
              * @default
@@ -4213,12 +6684,23 @@ export interface components {
              * @default []
              */
             files: components["schemas"]["SourceFile"][];
+            /** File */
+            file?: number | null;
             /**
              * Origin
              * @default pasted table
              * @enum {string}
              */
             origin: "pasted table" | "typed table" | "instrument";
+            /** Study */
+            study: number;
+            /** Title */
+            title: string;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
             /**
              * @default {
              *       "stack": true,
@@ -4235,6 +6717,7 @@ export interface components {
              * @enum {string}
              */
             question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            method?: components["schemas"]["MethodChosen"] | null;
         };
         /**
          * OtherRun
@@ -4298,6 +6781,38 @@ export interface components {
             };
         };
         /**
+         * Own
+         * @description What a person has open: this session's number, all sessions and tokens; whether they use codes.
+         */
+        Own: {
+            /** Session */
+            session: number | null;
+            /** Sessions */
+            sessions: components["schemas"]["SessionHead"][];
+            /** Tokens */
+            tokens: components["schemas"]["TokenHead"][];
+            /** Codes */
+            codes: boolean;
+        };
+        /**
+         * OwnMove
+         * @description A step that who works on the run takes, from the revision `based_on`.
+         */
+        OwnMove: {
+            /**
+             * Move
+             * @enum {string}
+             */
+            move: "hand in" | "take back" | "new draft";
+            /** Based On */
+            based_on: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
          * Paper
          * @description Size and ground of the figure; a width or height of its own stands in place of the purpose's.
          */
@@ -4324,6 +6839,31 @@ export interface components {
              * @enum {string}
              */
             background: "white" | "none";
+        };
+        /**
+         * ParameterCompared
+         * @description A parameter of curves of the same model: estimate and interval for each run, and p of their being the same.
+         *
+         *     p : of the test of homogeneity Σ (θᵢ − θ̄)² ÷ SEᵢ², chi-squared with one degree of freedom fewer than runs (Cochran
+         *     1954); None where a run has no standard error or another unit.
+         */
+        ParameterCompared: {
+            /** Curve */
+            curve: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: string[];
+            /** Intervals */
+            intervals: string[];
+            /** P */
+            p: number | null;
+            /** Shown P */
+            shown_p: string;
+            /** Differs */
+            differs: boolean;
         };
         /**
          * ParameterRow
@@ -4570,6 +7110,14 @@ export interface components {
              * @default []
              */
             since: components["schemas"]["Entry"][];
+        };
+        /**
+         * ProviderNamed
+         * @description What the provider is called; empty for none.
+         */
+        ProviderNamed: {
+            /** Name */
+            name: string;
         };
         /**
          * QuantalStep
@@ -5153,19 +7701,16 @@ export interface components {
             text: string;
         };
         /**
-         * Rename
-         * @description Give groups other names, one each.
+         * RemarkAnswer
+         * @description What was answered to a remark.
          */
-        Rename: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "rename";
-            /** Groups */
-            groups: string[];
-            /** Names */
-            names: string[];
+        RemarkAnswer: {
+            /** Text */
+            text: string;
+            /** Author */
+            author: string;
+            /** At */
+            at: string;
         };
         /**
          * ReplicatesStep
@@ -5192,6 +7737,97 @@ export interface components {
             cv_limit: number;
         };
         /**
+         * Review
+         * @description How the review of a run stands. digest : of the current revision. follows : the signed one before it.
+         */
+        Review: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "draft" | "handed in" | "reviewed" | "signed";
+            /** Revision */
+            revision: number;
+            /** Follows */
+            follows: number | null;
+            /** Digest */
+            digest: string;
+            /** Handed In By */
+            handed_in_by: string;
+            /** Steps */
+            steps: components["schemas"]["ReviewStep"][];
+            /** Signatures */
+            signatures: components["schemas"]["Signature"][];
+            /** Remarks */
+            remarks: components["schemas"]["ReviewRemark"][];
+        };
+        /**
+         * ReviewMove
+         * @description A step that a reviewer takes.
+         */
+        ReviewMove: {
+            /**
+             * Move
+             * @enum {string}
+             */
+            move: "review" | "send back";
+            /** Based On */
+            based_on: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * ReviewRemark
+         * @description A remark on a place of a run: "run", "reading:", "step:" or "answer:" with an id. named : what that is called.
+         */
+        ReviewRemark: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Place */
+            place: string;
+            /** Named */
+            named: string;
+            /** Text */
+            text: string;
+            /** Author */
+            author: string;
+            /** At */
+            at: string;
+            /** Closed By */
+            closed_by: string | null;
+            /** Closed At */
+            closed_at: string | null;
+            /**
+             * Answers
+             * @default []
+             */
+            answers: components["schemas"]["RemarkAnswer"][];
+        };
+        /**
+         * ReviewStep
+         * @description One step of the way to a signature.
+         */
+        ReviewStep: {
+            /** Revision */
+            revision: number;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "draft" | "handed in" | "reviewed" | "signed";
+            /** Author */
+            author: string;
+            /** Words */
+            words: string;
+            /** At */
+            at: string;
+        };
+        /**
          * Revision
          * @description A state of a run, as the screen shows it; the working is asked for one group at a time.
          */
@@ -5213,10 +7849,7 @@ export interface components {
             author: string;
             /** Words */
             words: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
             /** Program */
             program?: string | null;
@@ -5229,6 +7862,12 @@ export interface components {
             method: components["schemas"]["Method"];
             outcome: components["schemas"]["Outcome"];
         };
+        /**
+         * Right
+         * @description One thing that can be allowed.
+         * @enum {string}
+         */
+        Right: "read" | "work" | "review" | "administer";
         /**
          * Role
          * @description What a group of readings is there for.
@@ -5259,30 +7898,48 @@ export interface components {
         };
         /**
          * RunCard
-         * @description A run in a list.
+         * @description A run in a list. author : who changed it last.
          */
         RunCard: {
             /** Id */
             id: number;
             /** Title */
             title: string;
+            /** Description */
+            description: string;
+            /** Study Id */
+            study_id: number;
+            /** Study */
+            study: string;
+            /** Question */
+            question: string;
+            /** Tags */
+            tags: string[];
+            /** Author */
+            author: string;
             /** Revision */
             revision: number;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
-            /**
-             * Changed At
-             * Format: date-time
-             */
+            /** Changed At */
             changed_at: string;
+            /** Archived */
+            archived: boolean;
+            /** Binned */
+            binned: boolean;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "draft" | "handed in" | "reviewed" | "signed";
             card: components["schemas"]["Card"];
         };
         /**
          * RunHead
          * @description What a run is called and where it belongs; which run it was handed on from, and which were handed on from it.
+         *
+         *     stage : between draft and signed; follows : the signed revision that a draft comes after.
+         *     copied_from : the run it is a duplicate of. method : by which it was worked; departs : why it is not as that says.
          */
         RunHead: {
             /** Id */
@@ -5295,11 +7952,43 @@ export interface components {
             study_name: string;
             /** Source Name */
             source_name: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Binned
+             * @default false
+             */
+            binned: boolean;
+            copied_from?: components["schemas"]["Found"] | null;
+            method?: components["schemas"]["MethodUsed"] | null;
+            /**
+             * Departs
+             * @default
+             */
+            departs: string;
+            /**
+             * Stage
+             * @default draft
+             * @enum {string}
+             */
+            stage: "draft" | "handed in" | "reviewed" | "signed";
+            /** Follows */
+            follows?: number | null;
             came_from?: components["schemas"]["Found"] | null;
             /**
              * Led To
@@ -5344,7 +8033,7 @@ export interface components {
              */
             key: string;
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"] | components["schemas"]["ExcludePoints"] | components["schemas"]["IncludePoints"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["dosis__run__changes__Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["dosis__run__laying_out__Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"] | components["schemas"]["ExcludePoints"] | components["schemas"]["IncludePoints"])[];
         };
         /**
          * SaveLayout
@@ -5618,6 +8307,30 @@ export interface components {
             dash?: ("solid" | "dashed" | "dotted" | "dashdot") | null;
         };
         /**
+         * SessionHead
+         * @description A session in which a person is signed in.
+         */
+        SessionHead: {
+            /** Id */
+            id: number;
+            /** Address */
+            address: string;
+            /** Agent */
+            agent: string;
+            /** Made At */
+            made_at: string;
+            /** Seen At */
+            seen_at: string;
+        };
+        /**
+         * SetClosed
+         * @description Whether an account is closed.
+         */
+        SetClosed: {
+            /** Closed */
+            closed: boolean;
+        };
+        /**
          * SetFigure
          * @description Another look of the figure; the answers stay.
          */
@@ -5646,6 +8359,35 @@ export interface components {
             question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
         };
         /**
+         * SetRights
+         * @description What a person may do from now on.
+         */
+        SetRights: {
+            /**
+             * Roles
+             * @default []
+             */
+            roles: components["schemas"]["LabRole"][];
+            /**
+             * Studies
+             * @default {}
+             */
+            studies: {
+                [key: string]: components["schemas"]["LabRole"][];
+            };
+        };
+        /**
+         * SetState
+         * @description What a version is from now on.
+         */
+        SetState: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "use" | "retired";
+        };
+        /**
          * SetStep
          * @description Give a step of the working other choices.
          */
@@ -5657,6 +8399,27 @@ export interface components {
             kind: "set_step";
             /** Step */
             step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
+        };
+        /**
+         * SetTags
+         * @description Words to find it by, put on and taken off.
+         */
+        SetTags: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tags";
+            /**
+             * Add
+             * @default []
+             */
+            add: string[];
+            /**
+             * Remove
+             * @default []
+             */
+            remove: string[];
         };
         /**
          * Setting
@@ -5681,6 +8444,16 @@ export interface components {
             choices: string[];
         };
         /**
+         * SettingRow
+         * @description A setting that is not the same in all; a text for each run, empty where it has no such step.
+         */
+        SettingRow: {
+            /** What */
+            what: string;
+            /** Values */
+            values: string[];
+        };
+        /**
          * ShownSeries
          * @description A series as it can be chosen and changed.
          */
@@ -5691,6 +8464,38 @@ export interface components {
             name: string;
             /** Color */
             color: string;
+        };
+        /**
+         * Sign
+         * @description A signature: what was shown (revision and digest), what it means, and the signer's password.
+         */
+        Sign: {
+            /** Based On */
+            based_on: number;
+            /** Digest */
+            digest: string;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "approval" | "review" | "responsibility" | "authorship";
+            /** Password */
+            password: string;
+        };
+        /**
+         * SignIn
+         * @description What a person types to come in. code : from their telephone, where they use one.
+         */
+        SignIn: {
+            /** Email */
+            email: string;
+            /** Password */
+            password: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
         };
         /**
          * SignalColumn
@@ -5740,6 +8545,25 @@ export interface components {
              * @default []
              */
             tables: components["schemas"]["Lookup"][];
+        };
+        /**
+         * Signature
+         * @description Who signed which revision, when, and what that means. digest : of what was signed, SHA-256 in hex.
+         */
+        Signature: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "approval" | "review" | "responsibility" | "authorship";
+            /** Digest */
+            digest: string;
+            /** At */
+            at: string;
         };
         /**
          * SmoothStep
@@ -5882,6 +8706,49 @@ export interface components {
             at: number;
         };
         /**
+         * Spread
+         * @description Precision and recovery over runs, as numbers and as they are shown; empty where there is nothing to tell.
+         *
+         *     allowed : how far the mean may be from what it should be, and the CV go, by the method; None where it says nothing.
+         */
+        Spread: {
+            /** Runs */
+            runs: number;
+            /** N */
+            n: number;
+            /** Mean */
+            mean: number;
+            /** Shown Mean */
+            shown_mean: string;
+            /** Shown Interval */
+            shown_interval: string;
+            /** Recovery */
+            recovery: number | null;
+            /** Shown Recovery */
+            shown_recovery: string;
+            /** Within */
+            within: number | null;
+            /** Between */
+            between: number | null;
+            /** Total */
+            total: number | null;
+            /** Shown Within */
+            shown_within: string;
+            /** Shown Between */
+            shown_between: string;
+            /** Shown Total */
+            shown_total: string;
+            /** Cv */
+            cv: number | null;
+            /** Shown Cv */
+            shown_cv: string;
+            /** Allowed */
+            allowed: number | null;
+            state: components["schemas"]["State"] | null;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
          * Start
          * @description What to set before reading.
          */
@@ -5980,6 +8847,22 @@ export interface components {
             verdict: string;
         };
         /**
+         * StepTold
+         * @description A step of a method: its title, whether it is free, its settings that are not as by default, and the others.
+         */
+        StepTold: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Free */
+            free: boolean;
+            /** Settings */
+            settings: components["schemas"]["Changed"][];
+            /** Usual */
+            usual: components["schemas"]["Changed"][];
+        };
+        /**
          * Straightened
          * @description A plot in which the second curve is a straight line: for teaching; the numbers come from the curve.
          *
@@ -6033,22 +8916,20 @@ export interface components {
             name: string;
             /** Runs */
             runs: number;
-            /**
-             * Created At
-             * Format: date-time
-             */
+            /** Created At */
             created_at: string;
             /** Style Id */
             style_id?: number | null;
-        };
-        /**
-         * StudyView
-         * @description A study with its runs.
-         */
-        StudyView: {
-            study: components["schemas"]["Study"];
-            /** Runs */
-            runs: components["schemas"]["RunCard"][];
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
         };
         /**
          * Style
@@ -6084,6 +8965,18 @@ export interface components {
             weights: string;
         };
         /**
+         * SummaryRow
+         * @description One line of a validation summary: what was looked at, what was found, and of what.
+         */
+        SummaryRow: {
+            /** What */
+            what: string;
+            /** Found */
+            found: string;
+            /** Of */
+            of: string;
+        };
+        /**
          * Switch
          * @description A switch of a simulated instrument's panel.
          */
@@ -6115,6 +9008,29 @@ export interface components {
             /** Time */
             time: number;
             dose: components["schemas"]["Value"];
+        };
+        /**
+         * TokenHead
+         * @description A token without its secret, which was shown once.
+         */
+        TokenHead: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "read" | "work";
+            /** Study Id */
+            study_id: number | null;
+            /** Made At */
+            made_at: string;
+            /** Seen At */
+            seen_at: string | null;
+            /** Ends At */
+            ends_at: string;
         };
         /**
          * Told
@@ -6191,12 +9107,116 @@ export interface components {
             set: boolean;
         };
         /**
+         * Trend
+         * @description One number over the runs of a method.
+         */
+        Trend: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Nominal */
+            nominal: number | null;
+            /** Points */
+            points: components["schemas"]["TrendPoint"][];
+            held: components["schemas"]["Held"] | null;
+            /** Signals */
+            signals: components["schemas"]["TrendSignal"][];
+            state: components["schemas"]["State"];
+            /** Now */
+            now: string;
+            /** Said */
+            said: string;
+            spread: components["schemas"]["Spread"];
+        };
+        /**
+         * TrendPoint
+         * @description The number of one run. broken : the rules it is part of a signal of.
+         */
+        TrendPoint: {
+            /** Run */
+            run: number;
+            /** Title */
+            title: string;
+            /** At */
+            at: string;
+            /** Value */
+            value: number;
+            /** Shown */
+            shown: string;
+            /** Lower */
+            lower?: number | null;
+            /** Upper */
+            upper?: number | null;
+            /**
+             * Each
+             * @default []
+             */
+            each: number[];
+            /** Moving Range */
+            moving_range?: number | null;
+            /**
+             * Broken
+             * @default []
+             */
+            broken: string[];
+        };
+        /**
+         * TrendRun
+         * @description A run of the method, for choosing.
+         */
+        TrendRun: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * TrendSignal
+         * @description A rule that some runs break, by the places of their points.
+         */
+        TrendSignal: {
+            /** Rule */
+            rule: string;
+            /** Text */
+            text: string;
+            /** Places */
+            places: number[];
+            /** Recent */
+            recent: boolean;
+        };
+        /**
+         * TrendSummary
+         * @description A validation summary over runs.
+         */
+        TrendSummary: {
+            /** Rows */
+            rows: components["schemas"]["SummaryRow"][];
+        };
+        /**
+         * Trends
+         * @description What is watched of a method, worst first among what is said.
+         */
+        Trends: {
+            /** Method */
+            method: string;
+            /** Runs */
+            runs: components["schemas"]["TrendRun"][];
+            /** Watched */
+            watched: components["schemas"]["Trend"][];
+            /** Said */
+            said: string[];
+            summary: components["schemas"]["TrendSummary"];
+        };
+        /**
          * Trial
          * @description Changes to look at first.
          */
         Trial: {
             /** Changes */
-            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"] | components["schemas"]["ExcludePoints"] | components["schemas"]["IncludePoints"])[];
+            changes: (components["schemas"]["Exclude"] | components["schemas"]["Include"] | components["schemas"]["SetStep"] | components["schemas"]["SetQuestion"] | components["schemas"]["PlaceSignal"] | components["schemas"]["Assign"] | components["schemas"]["dosis__run__changes__Rename"] | components["schemas"]["AssignWells"] | components["schemas"]["DescribeWells"] | components["schemas"]["FillSeries"] | components["schemas"]["NumberSamples"] | components["schemas"]["ClearWells"] | components["schemas"]["ApplyLayout"] | components["schemas"]["dosis__run__laying_out__Describe"] | components["schemas"]["SetFigure"] | components["schemas"]["ApplyStyle"] | components["schemas"]["ExcludePoints"] | components["schemas"]["IncludePoints"])[];
         };
         /**
          * TriedStart
@@ -6242,6 +9262,7 @@ export interface components {
          *
          *     asks : the question such readings are most likely asked; `why` in a sentence. question : what they are asked, which
          *     is that until a person chooses. kinds : what its columns can be taken for, as this question calls them.
+         *     called : a name for the run, from what stands in it.
          *     heading_row : the row of headings, as shown. zero : the lowest log dose, where one may stand for none.
          */
         Understanding: {
@@ -6330,6 +9351,26 @@ export interface components {
              * @default false
              */
             logged: boolean;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+        };
+        /**
+         * UseCodes
+         * @description Begin to use codes of `key`, of which `code` is one; or end it with no key. The password is asked for again.
+         */
+        UseCodes: {
+            /** Password */
+            password: string;
+            /** Key */
+            key?: string | null;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
         };
         /**
          * Value
@@ -6398,6 +9439,25 @@ export interface components {
             text: string;
             /** Group */
             group?: string | null;
+        };
+        /**
+         * Version
+         * @description A version of a method. words : what is new in it.
+         */
+        Version: {
+            /** Number */
+            number: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "use" | "retired";
+            /** Words */
+            words: string;
+            /** Author */
+            author: string;
+            /** Created At */
+            created_at: string;
         };
         /**
          * Weighed
@@ -6546,6 +9606,34 @@ export interface components {
             value?: number | null;
         };
         /**
+         * Rename
+         * @description Give groups other names, one each.
+         */
+        dosis__run__changes__Rename: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename";
+            /** Groups */
+            groups: string[];
+            /** Names */
+            names: string[];
+        };
+        /**
+         * Describe
+         * @description Name the signal or the concentration, and their units; numbers stay as they are.
+         */
+        dosis__run__laying_out__Describe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "describe";
+            signal?: components["schemas"]["Quantity"] | null;
+            level?: components["schemas"]["Quantity"] | null;
+        };
+        /**
          * LeaveOut
          * @description The first and last points of every series, by x or in the order of the table; at most so many by a rule.
          */
@@ -6585,6 +9673,58 @@ export interface components {
              */
             highest: number;
         };
+        /**
+         * Describe
+         * @description Say what it is about; empty for nothing.
+         */
+        dosis__store__house__Describe: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "describe";
+            /** Text */
+            text: string;
+        };
+        /**
+         * Move
+         * @description Put it into another study.
+         */
+        dosis__store__house__Move: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move";
+            /** Study */
+            study: number;
+        };
+        /**
+         * Rename
+         * @description Call it something else.
+         */
+        dosis__store__house__Rename: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename";
+            /** Title */
+            title: string;
+        };
+        /**
+         * Move
+         * @description An undo or a redo from the revision `based_on`.
+         */
+        dosis__web__routes__runs__Move: {
+            /** Based On */
+            based_on: number;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -6592,15 +9732,21 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type Account = components['schemas']['Account'];
 export type AdditionsPart = components['schemas']['AdditionsPart'];
 export type AdditionsStep = components['schemas']['AdditionsStep'];
 export type Again = components['schemas']['Again'];
 export type AgainstStep = components['schemas']['AgainstStep'];
+export type Agreement = components['schemas']['Agreement'];
 export type AnswerColumn = components['schemas']['AnswerColumn'];
+export type AnswerCompared = components['schemas']['AnswerCompared'];
+export type AnswerLine = components['schemas']['AnswerLine'];
+export type AnswerRemark = components['schemas']['AnswerRemark'];
 export type AnswerRow = components['schemas']['AnswerRow'];
 export type AnswerTable = components['schemas']['AnswerTable'];
 export type ApplyLayout = components['schemas']['ApplyLayout'];
 export type ApplyStyle = components['schemas']['ApplyStyle'];
+export type Archive = components['schemas']['Archive'];
 export type AskWorked = components['schemas']['AskWorked'];
 export type Asked = components['schemas']['Asked'];
 export type Assign = components['schemas']['Assign'];
@@ -6609,6 +9755,12 @@ export type AtStep = components['schemas']['AtStep'];
 export type Axes = components['schemas']['Axes'];
 export type Axis = components['schemas']['Axis'];
 export type AxisLook = components['schemas']['AxisLook'];
+export type Base = components['schemas']['Base'];
+export type BaseFor = components['schemas']['BaseFor'];
+export type BatchFiles = components['schemas']['BatchFiles'];
+export type BatchHead = components['schemas']['BatchHead'];
+export type BatchView = components['schemas']['BatchView'];
+export type Bin = components['schemas']['Bin'];
 export type BlankStep = components['schemas']['BlankStep'];
 export type BroughtIn = components['schemas']['BroughtIn'];
 export type CalibrateStep = components['schemas']['CalibrateStep'];
@@ -6622,10 +9774,12 @@ export type ChangeStep = components['schemas']['ChangeStep'];
 export type Changed = components['schemas']['Changed'];
 export type ChannelCalibration = components['schemas']['ChannelCalibration'];
 export type Check = components['schemas']['Check'];
+export type Checked = components['schemas']['Checked'];
 export type ChecksStep = components['schemas']['ChecksStep'];
 export type Choices = components['schemas']['Choices'];
 export type Chosen = components['schemas']['Chosen'];
 export type ClearWells = components['schemas']['ClearWells'];
+export type CodeKey = components['schemas']['CodeKey'];
 export type Column = components['schemas']['Column'];
 export type ColumnChoice = components['schemas']['ColumnChoice'];
 export type ColumnKind = components['schemas']['ColumnKind'];
@@ -6633,10 +9787,12 @@ export type ColumnLook = components['schemas']['ColumnLook'];
 export type ColumnProblem = components['schemas']['ColumnProblem'];
 export type ColumnsStep = components['schemas']['ColumnsStep'];
 export type CombineStep = components['schemas']['CombineStep'];
+export type ComeIn = components['schemas']['ComeIn'];
 export type CompareLethalStep = components['schemas']['CompareLethalStep'];
 export type CompareRatesStep = components['schemas']['CompareRatesStep'];
 export type CompareRelationsStep = components['schemas']['CompareRelationsStep'];
 export type CompareStep = components['schemas']['CompareStep'];
+export type Compared = components['schemas']['Compared'];
 export type Comparison = components['schemas']['Comparison'];
 export type ConcentrationPart = components['schemas']['ConcentrationPart'];
 export type Connected = components['schemas']['Connected'];
@@ -6652,7 +9808,6 @@ export type Curve = components['schemas']['Curve'];
 export type CurveSetting = components['schemas']['CurveSetting'];
 export type CurveStep = components['schemas']['CurveStep'];
 export type DerivedColumn = components['schemas']['DerivedColumn'];
-export type Describe = components['schemas']['Describe'];
 export type DescribeWells = components['schemas']['DescribeWells'];
 export type Difference = components['schemas']['Difference'];
 export type DilutionStep = components['schemas']['DilutionStep'];
@@ -6662,6 +9817,8 @@ export type DosePart = components['schemas']['DosePart'];
 export type Dot = components['schemas']['Dot'];
 export type Draft = components['schemas']['Draft'];
 export type DrawnFigure = components['schemas']['DrawnFigure'];
+export type Duplicate = components['schemas']['Duplicate'];
+export type EditMethod = components['schemas']['EditMethod'];
 export type Edited = components['schemas']['Edited'];
 export type EffectsStep = components['schemas']['EffectsStep'];
 export type Entry = components['schemas']['Entry'];
@@ -6672,61 +9829,105 @@ export type EventsStep = components['schemas']['EventsStep'];
 export type Exclude = components['schemas']['Exclude'];
 export type ExcludePoints = components['schemas']['ExcludePoints'];
 export type Exclusion = components['schemas']['Exclusion'];
+export type Expected = components['schemas']['Expected'];
+export type Explain = components['schemas']['Explain'];
+export type Facet = components['schemas']['Facet'];
+export type Facets = components['schemas']['Facets'];
 export type FigureLook = components['schemas']['FigureLook'];
+export type FileState = components['schemas']['FileState'];
 export type FillSeries = components['schemas']['FillSeries'];
+export type Fit = components['schemas']['Fit'];
+export type FitsWanted = components['schemas']['FitsWanted'];
 export type Found = components['schemas']['Found'];
 export type FreeNote = components['schemas']['FreeNote'];
 export type FromStock = components['schemas']['FromStock'];
 export type Group = components['schemas']['Group'];
 export type GroupOutcome = components['schemas']['GroupOutcome'];
 export type HandOn = components['schemas']['HandOn'];
+export type Held = components['schemas']['Held'];
 export type Include = components['schemas']['Include'];
 export type IncludePoints = components['schemas']['IncludePoints'];
+export type Instead = components['schemas']['Instead'];
 export type Instrument = components['schemas']['Instrument'];
+export type Invited = components['schemas']['Invited'];
+export type ItemHead = components['schemas']['ItemHead'];
+export type KeepMethod = components['schemas']['KeepMethod'];
+export type KeepNote = components['schemas']['KeepNote'];
+export type KeepRuns = components['schemas']['KeepRuns'];
+export type KeepStudy = components['schemas']['KeepStudy'];
+export type Kept = components['schemas']['Kept'];
+export type KeptAs = components['schemas']['KeptAs'];
 export type KeptCalibration = components['schemas']['KeptCalibration'];
 export type KeptChannel = components['schemas']['KeptChannel'];
 export type KeptCurve = components['schemas']['KeptCurve'];
+export type KeptMethod = components['schemas']['KeptMethod'];
 export type KeptKeptCalibration = components['schemas']['Kept_KeptCalibration_'];
 export type KeptLookup = components['schemas']['Kept_Lookup_'];
 export type KeptSavedLayout = components['schemas']['Kept_SavedLayout_'];
 export type KeptStyle = components['schemas']['Kept_Style_'];
 export type KindWord = components['schemas']['KindWord'];
 export type KnownStretch = components['schemas']['KnownStretch'];
+export type LabRole = components['schemas']['LabRole'];
+export type LabSettings = components['schemas']['LabSettings'];
 export type Layout = components['schemas']['Layout'];
+export type LedgerFacets = components['schemas']['LedgerFacets'];
+export type LedgerPage = components['schemas']['LedgerPage'];
+export type LedgerRow = components['schemas']['LedgerRow'];
 export type LethalStep = components['schemas']['LethalStep'];
 export type LimitsStep = components['schemas']['LimitsStep'];
 export type Line = components['schemas']['Line'];
+export type Link = components['schemas']['Link'];
+export type LinkAsked = components['schemas']['LinkAsked'];
+export type Listed = components['schemas']['Listed'];
 export type ListedWell = components['schemas']['ListedWell'];
+export type Look = components['schemas']['Look'];
 export type Lookup = components['schemas']['Lookup'];
+export type MadeToken = components['schemas']['MadeToken'];
 export type MarkInput = components['schemas']['Mark-Input'];
 export type MarkOutput = components['schemas']['Mark-Output'];
 export type MarkedPlace = components['schemas']['MarkedPlace'];
+export type Me = components['schemas']['Me'];
 export type MeanPoint = components['schemas']['MeanPoint'];
 export type Meaning = components['schemas']['Meaning'];
 export type MeasureStep = components['schemas']['MeasureStep'];
 export type Measured = components['schemas']['Measured'];
 export type Method = components['schemas']['Method'];
+export type MethodChosen = components['schemas']['MethodChosen'];
+export type MethodHead = components['schemas']['MethodHead'];
+export type MethodUsed = components['schemas']['MethodUsed'];
+export type MethodView = components['schemas']['MethodView'];
 export type MixtureStep = components['schemas']['MixtureStep'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
 export type MortalityPart = components['schemas']['MortalityPart'];
-export type Move = components['schemas']['Move'];
 export type Moved = components['schemas']['Moved'];
+export type Named = components['schemas']['Named'];
 export type NamedStretch = components['schemas']['NamedStretch'];
+export type NewBatch = components['schemas']['NewBatch'];
 export type NewCalibration = components['schemas']['NewCalibration'];
+export type NewFile = components['schemas']['NewFile'];
 export type NewLookup = components['schemas']['NewLookup'];
+export type NewPassword = components['schemas']['NewPassword'];
+export type NewPerson = components['schemas']['NewPerson'];
+export type NewRemark = components['schemas']['NewRemark'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewStyle = components['schemas']['NewStyle'];
+export type NewToken = components['schemas']['NewToken'];
 export type NormalizeStep = components['schemas']['NormalizeStep'];
+export type Note = components['schemas']['Note'];
 export type Noted = components['schemas']['Noted'];
 export type Notes = components['schemas']['Notes'];
+export type Now = components['schemas']['Now'];
 export type Number = components['schemas']['Number'];
 export type NumberSamples = components['schemas']['NumberSamples'];
 export type OpenInStyle = components['schemas']['OpenInStyle'];
 export type OpenRun = components['schemas']['OpenRun'];
 export type OtherRun = components['schemas']['OtherRun'];
 export type Outcome = components['schemas']['Outcome'];
+export type Own = components['schemas']['Own'];
+export type OwnMove = components['schemas']['OwnMove'];
 export type Paper = components['schemas']['Paper'];
+export type ParameterCompared = components['schemas']['ParameterCompared'];
 export type ParameterRow = components['schemas']['ParameterRow'];
 export type Paste = components['schemas']['Paste'];
 export type PastedList = components['schemas']['PastedList'];
@@ -6739,6 +9940,7 @@ export type PredictStep = components['schemas']['PredictStep'];
 export type Prediction = components['schemas']['Prediction'];
 export type Preview = components['schemas']['Preview'];
 export type Problem = components['schemas']['Problem'];
+export type ProviderNamed = components['schemas']['ProviderNamed'];
 export type QuantalStep = components['schemas']['QuantalStep'];
 export type Quantity = components['schemas']['Quantity'];
 export type Range = components['schemas']['Range'];
@@ -6757,9 +9959,14 @@ export type RelationChecksStep = components['schemas']['RelationChecksStep'];
 export type RelationCurveStep = components['schemas']['RelationCurveStep'];
 export type RelationPart = components['schemas']['RelationPart'];
 export type Remark = components['schemas']['Remark'];
-export type Rename = components['schemas']['Rename'];
+export type RemarkAnswer = components['schemas']['RemarkAnswer'];
 export type ReplicatesStep = components['schemas']['ReplicatesStep'];
+export type Review = components['schemas']['Review'];
+export type ReviewMove = components['schemas']['ReviewMove'];
+export type ReviewRemark = components['schemas']['ReviewRemark'];
+export type ReviewStep = components['schemas']['ReviewStep'];
 export type Revision = components['schemas']['Revision'];
+export type Right = components['schemas']['Right'];
 export type Role = components['schemas']['Role'];
 export type Row = components['schemas']['Row'];
 export type RowChoice = components['schemas']['RowChoice'];
@@ -6777,55 +9984,81 @@ export type ScanPeak = components['schemas']['ScanPeak'];
 export type ScanSignalStep = components['schemas']['ScanSignalStep'];
 export type Series = components['schemas']['Series'];
 export type SeriesLook = components['schemas']['SeriesLook'];
+export type SessionHead = components['schemas']['SessionHead'];
+export type SetClosed = components['schemas']['SetClosed'];
 export type SetFigure = components['schemas']['SetFigure'];
 export type SetQuestion = components['schemas']['SetQuestion'];
+export type SetRights = components['schemas']['SetRights'];
+export type SetState = components['schemas']['SetState'];
 export type SetStep = components['schemas']['SetStep'];
+export type SetTags = components['schemas']['SetTags'];
 export type Setting = components['schemas']['Setting'];
+export type SettingRow = components['schemas']['SettingRow'];
 export type ShownSeries = components['schemas']['ShownSeries'];
+export type Sign = components['schemas']['Sign'];
+export type SignIn = components['schemas']['SignIn'];
 export type SignalColumn = components['schemas']['SignalColumn'];
 export type SignalLook = components['schemas']['SignalLook'];
 export type SignalStep = components['schemas']['SignalStep'];
+export type Signature = components['schemas']['Signature'];
 export type SmoothStep = components['schemas']['SmoothStep'];
 export type SoFar = components['schemas']['SoFar'];
 export type SourceFile = components['schemas']['SourceFile'];
 export type Span = components['schemas']['Span'];
 export type SpectrumPart = components['schemas']['SpectrumPart'];
 export type Spot = components['schemas']['Spot'];
+export type Spread = components['schemas']['Spread'];
 export type Start = components['schemas']['Start'];
 export type State = components['schemas']['State'];
 export type Statement = components['schemas']['Statement'];
 export type Statistic = components['schemas']['Statistic'];
 export type Status = components['schemas']['Status'];
 export type StepOutcome = components['schemas']['StepOutcome'];
+export type StepTold = components['schemas']['StepTold'];
 export type Straightened = components['schemas']['Straightened'];
 export type StretchesStep = components['schemas']['StretchesStep'];
 export type Study = components['schemas']['Study'];
-export type StudyView = components['schemas']['StudyView'];
 export type Style = components['schemas']['Style'];
 export type Suggestion = components['schemas']['Suggestion'];
+export type SummaryRow = components['schemas']['SummaryRow'];
 export type Switch = components['schemas']['Switch'];
 export type TimeCourse = components['schemas']['TimeCourse'];
 export type TimePoint = components['schemas']['TimePoint'];
+export type TokenHead = components['schemas']['TokenHead'];
 export type Told = components['schemas']['Told'];
 export type TraceChannel = components['schemas']['TraceChannel'];
 export type TraceMark = components['schemas']['TraceMark'];
 export type TraceStretch = components['schemas']['TraceStretch'];
+export type Trend = components['schemas']['Trend'];
+export type TrendPoint = components['schemas']['TrendPoint'];
+export type TrendRun = components['schemas']['TrendRun'];
+export type TrendSignal = components['schemas']['TrendSignal'];
+export type TrendSummary = components['schemas']['TrendSummary'];
+export type Trends = components['schemas']['Trends'];
 export type Trial = components['schemas']['Trial'];
 export type TriedStart = components['schemas']['TriedStart'];
 export type Trim = components['schemas']['Trim'];
 export type Understanding = components['schemas']['Understanding'];
+export type UseCodes = components['schemas']['UseCodes'];
 export type Value = components['schemas']['Value'];
 export type Values = components['schemas']['Values'];
 export type Verdict = components['schemas']['Verdict'];
 export type VerdictPart = components['schemas']['VerdictPart'];
+export type Version = components['schemas']['Version'];
 export type Weighed = components['schemas']['Weighed'];
 export type WellRole = components['schemas']['WellRole'];
 export type Window = components['schemas']['Window'];
 export type Words = components['schemas']['Words'];
 export type Worked = components['schemas']['Worked'];
 export type WorkingLine = components['schemas']['WorkingLine'];
+export type DosisRunChangesRename = components['schemas']['dosis__run__changes__Rename'];
+export type DosisRunLayingOutDescribe = components['schemas']['dosis__run__laying_out__Describe'];
 export type DosisRunQuestionsRelationLeavingOutLeaveOut = components['schemas']['dosis__run__questions__relation__leaving_out__LeaveOut'];
 export type DosisRunStandardsCurveLeaveOut = components['schemas']['dosis__run__standards__curve__LeaveOut'];
+export type DosisStoreHouseDescribe = components['schemas']['dosis__store__house__Describe'];
+export type DosisStoreHouseMove = components['schemas']['dosis__store__house__Move'];
+export type DosisStoreHouseRename = components['schemas']['dosis__store__house__Rename'];
+export type DosisWebRoutesRunsMove = components['schemas']['dosis__web__routes__runs__Move'];
 export type $defs = Record<string, never>;
 export interface operations {
     list_studies: {
@@ -6876,7 +10109,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudyView"];
+                    "application/json": components["schemas"]["Study"];
                 };
             };
             /** @description What went wrong, and what to do */
@@ -6907,7 +10140,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudyView"];
+                    "application/json": components["schemas"]["Study"];
                 };
             };
             /** @description What went wrong, and what to do */
@@ -7020,10 +10253,276 @@ export interface operations {
             };
         };
     };
-    find_runs: {
+    begin_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileState"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileState"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileState"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understand_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Understanding"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Study"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_runs: {
         parameters: {
             query?: {
+                study?: number | null;
+                method?: number | null;
                 find?: string;
+                question?: string;
+                state?: "" | "pass" | "look" | "fail";
+                stage?: "" | "draft" | "handed in" | "reviewed" | "signed";
+                tag?: string;
+                person?: string;
+                since?: string | null;
+                until?: string | null;
+                place?: "current" | "archived" | "bin" | "anywhere";
+                sort?: "changed" | "created" | "title" | "state";
+                first?: number;
+                count?: number;
             };
             header?: never;
             path?: never;
@@ -7037,7 +10536,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Found"][];
+                    "application/json": components["schemas"]["Listed"];
                 };
             };
             /** @description What went wrong, and what to do */
@@ -7061,6 +10560,138 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OpenRun"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_facets: {
+        parameters: {
+            query?: {
+                study?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Facets"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRuns"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepStudy"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    duplicate_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Duplicate"];
             };
         };
         responses: {
@@ -7150,6 +10781,37 @@ export interface operations {
             };
         };
     };
+    get_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Now"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_run: {
         parameters: {
             query?: never;
@@ -7196,7 +10858,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Move"];
+                "application/json": components["schemas"]["dosis__web__routes__runs__Move"];
             };
         };
         responses: {
@@ -7231,7 +10893,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Move"];
+                "application/json": components["schemas"]["dosis__web__routes__runs__Move"];
             };
         };
         responses: {
@@ -7435,6 +11097,558 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RunView"];
                 };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replace_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Instead"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_methods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodHead"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_method: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepMethod"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptAs"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_method_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptMethod"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptAs"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_method: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodView"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_method_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_method: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditMethod"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptAs"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_method_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetState"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_methods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitsWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_departures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_runs: {
+        parameters: {
+            query: {
+                runs: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Note"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepNote"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trends: {
+        parameters: {
+            query?: {
+                /** @description Runs that precision and the summary are of; all by default. */
+                of_runs?: number[] | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trends"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_base: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BaseFor"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trends_csv: {
+        parameters: {
+            query?: {
+                key?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trends_report: {
+        parameters: {
+            query?: {
+                /** @description Runs that precision and the summary are of; all by default. */
+                of_runs?: number[] | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+                form: "pdf" | "html";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong, and what to do */
             default: {
@@ -8393,7 +12607,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Move"];
+                "application/json": components["schemas"]["dosis__web__routes__runs__Move"];
             };
         };
         responses: {
@@ -8435,6 +12649,876 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Number"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    come_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose_code_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeKey"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    use_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseCodes"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_open: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Own"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_other_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeToken"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_rights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRights"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_closed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetClosed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_provider: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderNamed"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            307: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    come_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            307: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnMove"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewMove"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sign"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRemark"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                remark: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRemark"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                remark: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
                 };
             };
             /** @description What went wrong, and what to do */
@@ -8696,6 +13780,452 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Connected"];
                 };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_batches: {
+        parameters: {
+            query?: {
+                method?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchHead"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchHead"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchFiles"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_batch: {
+        parameters: {
+            query?: {
+                again?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_batch: {
+        parameters: {
+            query?: {
+                first?: number;
+                count?: number;
+                state?: ("waiting" | "done" | "failed") | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_batch_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerLine"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_batch_answers_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_chain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_ledger: {
+        parameters: {
+            query?: {
+                person?: string;
+                run?: number | null;
+                action?: string;
+                find?: string;
+                since?: string | null;
+                until?: string | null;
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerPage"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ledger_facets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerFacets"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ledger_file: {
+        parameters: {
+            query?: {
+                person?: string;
+                run?: number | null;
+                action?: string;
+                find?: string;
+                since?: string | null;
+                until?: string | null;
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                form: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_lab_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabSettings"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_lab_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong, and what to do */
             default: {

@@ -4,6 +4,7 @@ import { Command } from "cmdk";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
+import { lastStudy } from "../home/lastStudy";
 import { Ask } from "../ui/Ask";
 import { SHORT_CUTS } from "./shortcuts";
 import { chooseTheme, type Theme } from "./theme";
@@ -37,10 +38,12 @@ export function CommandField() {
   return (
     <button
       type="button"
+      title="Find a run, or do something (Ctrl K)"
       onClick={() => registry?.open()}
-      className="flex items-center gap-2 rounded-md border border-rule bg-paper px-2.5 py-1 text-graphite hover:border-graphite"
+      className="flex items-center gap-2 whitespace-nowrap rounded-md border border-rule bg-paper px-2.5 py-1 text-graphite hover:border-graphite"
     >
-      Find or do… <kbd className="rounded border border-rule bg-chalk px-1 text-xs">Ctrl K</kbd>
+      <span className="max-[1450px]:sr-only">Find or do…</span>
+      <kbd className="rounded border border-rule bg-chalk px-1 text-xs">Ctrl K</kbd>
     </button>
   );
 }
@@ -77,7 +80,8 @@ export function CommandProvider({ children }: { children: ReactNode }) {
     queryKey: ["find", text],
     enabled: open,
     placeholderData: (previous) => previous,
-    queryFn: () => answer(api.GET("/api/runs", { params: { query: { find: text } } })),
+    queryFn: () =>
+      answer(api.GET("/api/runs", { params: { query: { find: text, place: "anywhere", count: 12 } } })),
   });
   const studies = useQuery({
     queryKey: ["studies"],
@@ -124,6 +128,8 @@ export function CommandProvider({ children }: { children: ReactNode }) {
               />
             ) : null}
             <Item value="Home: all studies" onSelect={() => close(() => navigate("/"))} />
+            <Item value="Methods: recipes and trends" onSelect={() => close(() => navigate("/methods"))} />
+            <Item value="Batches: many files" onSelect={() => close(() => navigate("/batches"))} />
             {THEMES.map(({ theme, text }) => (
               <Item key={theme} value={text} onSelect={() => close(() => chooseTheme(theme))} />
             ))}
@@ -131,7 +137,7 @@ export function CommandProvider({ children }: { children: ReactNode }) {
             <Item value="Read about the API" onSelect={() => close(() => navigate("/api"))} />
           </Group>
           <Group heading="Runs">
-            {runs.data?.map((run) => (
+            {runs.data?.runs.map((run) => (
               <Item
                 key={run.id}
                 value={`${run.title} · ${run.study} #${run.id}`}
@@ -182,10 +188,11 @@ const THEMES: { theme: Theme; text: string }[] = [
   { theme: "system", text: "Theme: as the system has it" },
 ];
 
-/** The study that is looked at, or the one made last. */
+/** The study that is looked at, or was last, or the first there is. */
 function here(studies: readonly { id: number }[]): number {
   const shown = /^\/studies\/(\d+)/.exec(window.location.pathname)?.[1];
-  return shown ? Number(shown) : studies.at(-1)!.id;
+  const last = studies.find((each) => each.id === lastStudy());
+  return shown ? Number(shown) : (last ?? studies[0]!).id;
 }
 
 function Group({ heading, children }: { heading: string; children: ReactNode }) {

@@ -7,6 +7,7 @@ import { createBrowserRouter, Outlet, RouterProvider } from "react-router";
 import { Toaster } from "sonner";
 import { ProblemError } from "../api/client";
 import { Home } from "../home/Home";
+import { Gate } from "../people/Gate";
 import { Pending } from "../ui/Message";
 import { Broken } from "./Broken";
 import { CommandProvider } from "./commands";
@@ -29,11 +30,14 @@ const queries = new QueryClient({
 });
 
 const router = createBrowserRouter([
+  { path: "/welcome", lazy: async () => ({ Component: (await import("../people/Welcome")).Welcome }) },
   {
     element: (
       <CommandProvider>
         <GuideProvider>
-          <Outlet />
+          <Gate>
+            <Outlet />
+          </Gate>
         </GuideProvider>
       </CommandProvider>
     ),
@@ -51,7 +55,29 @@ const router = createBrowserRouter([
         path: "/runs/:run/intake",
         lazy: async () => ({ Component: (await import("../intake/Reopened")).Reopened }),
       },
+      {
+        path: "/runs/:run/readings",
+        lazy: async () => ({ Component: (await import("../intake/ReplaceReadings")).ReplaceReadings }),
+      },
+      { path: "/compare", lazy: async () => ({ Component: (await import("../compare/Compare")).Compare }) },
       { path: "/runs/:run", lazy: async () => ({ Component: (await import("../run/RunPage")).RunPage }) },
+      { path: "/methods", lazy: async () => ({ Component: (await import("../methods/Methods")).Methods }) },
+      {
+        path: "/methods/:method/batch",
+        lazy: async () => ({ Component: (await import("../batches/NewBatch")).NewBatch }),
+      },
+      {
+        path: "/methods/:method/:tab?",
+        lazy: async () => ({ Component: (await import("../methods/MethodPage")).MethodPage }),
+      },
+      { path: "/batches", lazy: async () => ({ Component: (await import("../batches/Batches")).Batches }) },
+      {
+        path: "/batches/:batch",
+        lazy: async () => ({ Component: (await import("../batches/BatchPage")).BatchPage }),
+      },
+      { path: "/account", lazy: async () => ({ Component: (await import("../people/Account")).Account }) },
+      { path: "/people", lazy: async () => ({ Component: (await import("../people/People")).People }) },
+      { path: "/ledger", lazy: async () => ({ Component: (await import("../people/LabLedger")).LabLedger }) },
       { path: "/api", lazy: async () => ({ Component: (await import("../reference/ApiPage")).ApiPage }) },
       { path: "*", element: <NotHere /> },
     ],

@@ -1,6 +1,6 @@
 /* What the figure shows: a kind of picture, of this run alone or with others of its study. */
 import { DropdownMenu } from "radix-ui";
-import { useStudy } from "../api/hooks";
+import { useRunsOf } from "../api/hooks";
 import { useOpenRun } from "../run/state/open";
 import { Button } from "../ui/Button";
 import { Pick } from "../ui/Choice";
@@ -23,7 +23,7 @@ interface Props {
 
 export function ShowsRow({ look, drawn, keep }: Props) {
   const { view } = useOpenRun();
-  const { data } = useStudy(view.run.study_id);
+  const { data } = useRunsOf(view.run.study_id);
   const others = (data?.runs ?? []).filter((each) => each.id !== view.run.id);
   const chosen = new Map(look.others.map((each) => [each.run, each]));
   const kinds = [

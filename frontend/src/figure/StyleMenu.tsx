@@ -9,9 +9,9 @@ import { useOpenRun } from "../run/state/open";
 import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
+import { MENU, MENU_ITEM } from "../ui/menu";
 import type { Look } from "./look";
 
-const ITEM = "rounded-md px-3 py-1 outline-none data-[highlighted]:bg-permanganate-tint";
 const STYLES = ["styles"] as const;
 
 export function StyleMenu({ look }: { look: Look }) {
@@ -47,20 +47,17 @@ export function StyleMenu({ look }: { look: Look }) {
           <Button look="text">Styles…</Button>
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="start"
-            className="z-50 max-h-[420px] overflow-auto rounded-md border border-rule bg-chalk p-1 shadow-lg"
-          >
+          <DropdownMenu.Content align="start" className={`max-h-[420px] overflow-auto ${MENU}`}>
             {styles.map((style) => (
               <DropdownMenu.Sub key={style.id}>
-                <DropdownMenu.SubTrigger className={ITEM}>
+                <DropdownMenu.SubTrigger className={MENU_ITEM}>
                   {style.body.name}
                   {style.id === study?.style_id && <span className="text-graphite"> · this study’s</span>}
                 </DropdownMenu.SubTrigger>
                 <DropdownMenu.Portal>
-                  <DropdownMenu.SubContent className="z-50 rounded-md border border-rule bg-chalk p-1 shadow-lg">
+                  <DropdownMenu.SubContent className={MENU}>
                     <DropdownMenu.Item
-                      className={ITEM}
+                      className={MENU_ITEM}
                       onSelect={() =>
                         act({
                           kind: "change",
@@ -72,7 +69,7 @@ export function StyleMenu({ look }: { look: Look }) {
                       Apply
                     </DropdownMenu.Item>
                     <DropdownMenu.Item
-                      className={ITEM}
+                      className={MENU_ITEM}
                       onSelect={() => openIn(style.id === study?.style_id ? null : style.id)}
                     >
                       {style.id === study?.style_id
@@ -80,7 +77,7 @@ export function StyleMenu({ look }: { look: Look }) {
                         : "Open this study’s figures in it"}
                     </DropdownMenu.Item>
                     <DropdownMenu.Item
-                      className={ITEM}
+                      className={MENU_ITEM}
                       onSelect={() =>
                         attempt(
                           answer(api.DELETE("/api/styles/{id}", { params: { path: { id: style.id } } })),
@@ -95,7 +92,7 @@ export function StyleMenu({ look }: { look: Look }) {
               </DropdownMenu.Sub>
             ))}
             {styles.length > 0 && <DropdownMenu.Separator className="my-1 border-t border-rule" />}
-            <DropdownMenu.Item className={ITEM} onSelect={() => setName("")}>
+            <DropdownMenu.Item className={MENU_ITEM} onSelect={() => setName("")}>
               Save this look as a style…
             </DropdownMenu.Item>
           </DropdownMenu.Content>

@@ -1,29 +1,41 @@
 /* Home: the studies, and the runs of one of them as cards. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
-import { type FormEvent, useState } from "react";
-import { Link, NavLink, useNavigate, useParams } from "react-router";
+import { type FormEvent, useEffect, useState } from "react";
+import { NavLink, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { answer, api, problemOf } from "../api/client";
 import { keys, useStudies, useStudy } from "../api/hooks";
+import { may, useMe } from "../people/me";
 import { Ask } from "../ui/Ask";
 import { Button } from "../ui/Button";
 import { Message, Pending } from "../ui/Message";
 import { TopBar } from "../ui/TopBar";
-import { RunCardView } from "./RunCardView";
+import { keepLastStudy, lastStudy } from "./lastStudy";
+import { ReadStudyIn } from "./ReadStudyIn";
+import { Runs } from "./Runs";
+import { StudyHead } from "./StudyHead";
 
 export function Home() {
   const params = useParams();
   const navigate = useNavigate();
   const studies = useStudies();
-  const id = params.study ? Number(params.study) : studies.data?.at(-1)?.id;
+  const { data: me } = useMe();
+  const current = studies.data?.filter((each) => !each.archived);
+  const [away, setAway] = useState(false);
+  const last = studies.data?.find((each) => each.id === lastStudy());
+  const id = params.study ? Number(params.study) : (last ?? current?.[0] ?? studies.data?.[0])?.id;
+  useEffect(() => {
+    if (params.study) keepLastStudy(Number(params.study));
+  }, [params.study]);
+  const listed = studies.data?.filter((each) => away || !each.archived || each.id === id);
   const study = useStudy(id);
   const [asking, setAsking] = useState(false);
   const shown = study.data;
   return (
     <div className="flex h-full flex-col">
-      <TopBar trail={shown ? [{ text: shown.study.name }] : []}>
-        {id !== undefined && (
+      <TopBar trail={shown ? [{ text: shown.name }] : []}>
+        {id !== undefined && may(me, "work", id) && (
           <Button look="accent" onClick={() => navigate(`/studies/${id}/new`)}>
             New run
           </Button>
@@ -33,25 +45,46 @@ export function Home() {
         <nav aria-label="Studies" className="w-[226px] shrink-0 overflow-y-auto border-r border-rule p-3.5">
           <div className="mt-3 mb-2 flex items-center justify-between pl-2 text-graphite">
             <h2 className="font-sans text-sm tracking-wide">Studies</h2>
-            <Button look="icon" aria-label="New study" title="New study" onClick={() => setAsking(true)}>
-              <Plus size={14} />
-            </Button>
+            {may(me, "work") && (
+              <Button look="icon" aria-label="New study" title="New study" onClick={() => setAsking(true)}>
+                <Plus size={14} />
+              </Button>
+            )}
           </div>
-          {studies.data?.map((each) => (
+          {listed?.map((each) => (
             <NavLink
               key={each.id}
               to={`/studies/${each.id}`}
               className={`flex justify-between gap-2 rounded-md px-2 py-1.5 ${each.id === id ? "bg-rule/60 font-semibold" : "hover:bg-rule/40"}`}
             >
-              <span className="min-w-0 truncate" title={each.name}>
+              <span className={`min-w-0 truncate ${each.archived ? "text-graphite" : ""}`} title={each.name}>
                 {each.name}
               </span>
               <span className="text-graphite">{each.runs}</span>
             </NavLink>
           ))}
+          <h2 className="mt-6 mb-2 pl-2 font-sans text-sm tracking-wide text-graphite">Across runs</h2>
+          {[
+            { to: "/methods", text: "Methods" },
+            { to: "/batches", text: "Batches" },
+          ].map(({ to, text }) => (
+            <NavLink key={to} to={to} className="block rounded-md px-2 py-1.5 hover:bg-rule/40">
+              {text}
+            </NavLink>
+          ))}
+          {(studies.data?.length ?? 0) > (current?.length ?? 0) && (
+            <Button look="text" className="mt-2 pl-2 text-sm" onClick={() => setAway(!away)}>
+              {away ? "Hide those put away" : "Show those put away"}
+            </Button>
+          )}
         </nav>
-        <main className="flex min-w-0 flex-1 flex-col overflow-y-auto p-5">
-          {studies.data?.length === 0 ? (
+        <main className="flex min-h-0 min-w-0 flex-1 flex-col p-5 pb-0">
+          {studies.data?.length === 0 && !may(me, "work") ? (
+            <Message
+              title="No study for you yet."
+              detail="An administrator of your lab gives rights to studies; ask for those you work on."
+            />
+          ) : studies.data?.length === 0 ? (
             <Message
               title="No study yet."
               detail="A study is a folder of runs: a survey, a screen, a validation. Make the first one."
@@ -62,28 +95,8 @@ export function Home() {
             </Message>
           ) : shown ? (
             <>
-              <h1 className="text-xl">
-                {shown.study.name}
-                <span className="ml-3 font-sans text-base font-normal text-graphite">
-                  {shown.runs.length === 1 ? "1 run" : `${shown.runs.length} runs`}
-                </span>
-              </h1>
-              {shown.runs.length === 0 ? (
-                <Message
-                  title="No runs in this study yet."
-                  detail="Paste a table of readings to open the first."
-                >
-                  <Link to={`/studies/${id}/new`} className="text-permanganate underline">
-                    New run
-                  </Link>
-                </Message>
-              ) : (
-                <ul className="mt-4 grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3.5">
-                  {shown.runs.map((run) => (
-                    <RunCardView key={run.id} run={run} />
-                  ))}
-                </ul>
-              )}
+              <StudyHead study={shown} />
+              <Runs key={shown.id} study={shown.id} />
             </>
           ) : (
             <Pending
@@ -115,7 +128,7 @@ function NewStudy({ open, onClose }: { open: boolean; onClose: () => void }) {
       queries.invalidateQueries({ queryKey: keys.studies });
       setName("");
       onClose();
-      navigate(`/studies/${made.study.id}`);
+      navigate(`/studies/${made.id}`);
     },
     onError: (error) => toast.error(`${problemOf(error).title} ${problemOf(error).detail}`),
   });
@@ -141,6 +154,13 @@ function NewStudy({ open, onClose }: { open: boolean; onClose: () => void }) {
           </Button>
         </div>
       </form>
+      <ReadStudyIn
+        onDone={(study) => {
+          queries.invalidateQueries({ queryKey: keys.studies });
+          onClose();
+          navigate(`/studies/${study}`);
+        }}
+      />
     </Ask>
   );
 }

@@ -5,34 +5,49 @@ import { Link } from "react-router";
 import type { RunCard } from "../api/schema";
 import { polyline } from "../plot/path";
 import { StateBadge } from "../ui/StateDot";
+import type { RunProps } from "./RunRow";
+import { Tags } from "./Tags";
 
 const WIDTH = 208;
 const HEIGHT = 84;
+const DOT = 2.6;
 const STATES = { pass: "checks pass", look: "look at this", fail: "a check fails" };
 
-export function RunCardView({ run }: { run: RunCard }) {
+export function RunCardView({ run, chosen, onChoose, menu }: RunProps) {
   const changed = new Date(run.changed_at);
   return (
-    <li>
+    <div className="group relative h-full">
       <Link
         to={`/runs/${run.id}`}
-        className="flex h-[232px] flex-col rounded-lg border border-rule bg-chalk p-3.5 hover:border-graphite"
+        className={`flex h-full flex-col rounded-lg border bg-chalk p-3.5 hover:border-graphite ${chosen ? "border-permanganate" : "border-rule"}`}
       >
-        <h2 className="line-clamp-2 min-h-[42px] leading-[1.3]" title={run.title}>
+        <h2 className="line-clamp-2 min-h-[42px] pr-10 leading-[1.3]" title={run.description || run.title}>
           {run.title}
         </h2>
         <Thumbnail run={run} />
         <p className="mt-auto line-clamp-2">{run.card.headline}</p>
         <p className="mt-1.5 flex items-center gap-2 text-sm text-graphite">
           <StateBadge state={run.card.state}>{STATES[run.card.state]}</StateBadge>
-          <time dateTime={run.changed_at} title={changed.toLocaleString("en-GB")}>
+          <time dateTime={run.changed_at} title={changed.toLocaleString("en-GB")} className="shrink-0">
             {changed.toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
           </time>
+          {run.stage !== "draft" && <span className="shrink-0">{run.stage}</span>}
+          <Tags tags={run.tags ?? []} />
         </p>
       </Link>
-    </li>
+      {/* Seen when they can be meant: under the pointer, by key, or once a run is chosen. */}
+      <span
+        className={`absolute top-2 right-1.5 flex items-center gap-0.5 rounded-md bg-chalk group-focus-within:opacity-100 group-hover:opacity-100 ${chosen ? "" : "opacity-0"}`}
+      >
+        <input type="checkbox" aria-label={`Choose ${run.title}`} checked={chosen} onChange={onChoose} />
+        {menu}
+      </span>
+    </div>
   );
 }
+
+const dot = (x: number, y: number) =>
+  `M${(x - DOT).toFixed(1)} ${y.toFixed(1)}a${DOT} ${DOT} 0 1 0 ${2 * DOT} 0a${DOT} ${DOT} 0 1 0 ${-2 * DOT} 0`;
 
 function Thumbnail({ run }: { run: RunCard }) {
   const { line, points } = run.card;
@@ -52,16 +67,13 @@ function Thumbnail({ run }: { run: RunCard }) {
         stroke="var(--color-cupric)"
         strokeWidth={1.8}
       />
-      {points.map((point, i) => (
-        <circle
-          key={i}
-          cx={x(point.x)}
-          cy={y(point.y)}
-          r={2.6}
-          fill="var(--color-cupric)"
-          stroke="var(--color-chalk)"
-        />
-      ))}
+      {/* One path for all dots: hundreds of cards pass by when a study is scrolled. */}
+      <path
+        d={points.map((point) => dot(x(point.x), y(point.y))).join("")}
+        fill="var(--color-cupric)"
+        stroke="var(--color-chalk)"
+        paintOrder="stroke"
+      />
     </svg>
   );
 }

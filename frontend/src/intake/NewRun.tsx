@@ -1,21 +1,26 @@
 /* New run: paste a table, see what was understood, correct it on the spot, open it. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
-import { useNavigate, useParams } from "react-router";
-import { answer, api, problemOf } from "../api/client";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { answer, api, ProblemError, problemOf } from "../api/client";
 import { QUESTIONS } from "../api/declared";
 import { keys, useStudy } from "../api/hooks";
 import { newKey } from "../api/key";
-import type { Choices } from "../api/schema";
+import type { Choices, MethodChosen } from "../api/schema";
 import { Button } from "../ui/Button";
 import { Pick, Segments } from "../ui/Choice";
 import { TopBar } from "../ui/TopBar";
+import { Progress } from "../upload/Progress";
+import { remove } from "../upload/upload";
+import { useUpload } from "../upload/useUpload";
+import { ByMethod, useFits } from "./ByMethod";
 import { type Choose, NO_CHOICES } from "./choices";
 import { FileBox } from "./FileBox";
 import { InstrumentBox } from "./InstrumentBox";
+import { OpeningFile } from "./OpeningFile";
 import { PasteBox } from "./PasteBox";
 import { Preview } from "./Preview";
-import { isEmpty, NO_SOURCE, readFiles, type Source } from "./source";
+import { isEmpty, isLarge, NO_SOURCE, readFiles, type Source } from "./source";
 import { TypingGrid } from "./TypingGrid";
 import { Understood } from "./Understood";
 import { useUnderstanding } from "./useUnderstanding";
@@ -52,52 +57,79 @@ export interface Reopening {
   choices: Choices;
 }
 
-export function NewRun({ again }: { again?: Reopening }) {
+/** A run whose readings are to be replaced by others of the same layout. */
+export type Replacing = Omit<Reopening, "source" | "choices">;
+
+export function NewRun({ again, instead }: { again?: Reopening; instead?: Replacing }) {
   const params = useParams();
-  const study = again?.study ?? Number(params.study);
+  const study = (again ?? instead)?.study ?? Number(params.study);
   const shown = useStudy(study);
   const navigate = useNavigate();
   const queries = useQueryClient();
   const titleId = useId();
-  const [title, setTitle] = useState(() => again?.title ?? today());
+  const [title, setTitle] = useState(() => (again ?? instead)?.title ?? today());
+  const [given, setGiven] = useState(title);
   const [way, setWay] = useState<Way>("paste");
   const [source, setSource] = useState<Source>(again ? { ...again.source, number: 1 } : NO_SOURCE);
   const [refused, setRefused] = useState("");
   const [dropping, setDropping] = useState(false);
   const [choices, setChoices] = useState<Choices>(again?.choices ?? NO_CHOICES);
+  const [method, setMethod] = useMethodOfAddress(instead?.run);
   const key = useRef(newKey());
 
+  const from = again ?? instead;
   const empty = isEmpty(source);
   const understood = useUnderstanding(source, choices);
   // Until a person chooses, the table itself says what it is most likely asked.
-  const question = choices.question ?? understood.data?.question ?? "concentration";
+  const asks = again || empty ? undefined : (choices.question ?? understood.data?.question);
+  const fits = useFits(source, choices, method, asks);
+  const fitting = method && fits.data?.[0];
+  const question = fitting?.question ?? choices.question ?? understood.data?.question ?? "concentration";
   const open = useMutation({
-    mutationFn: () =>
-      again
+    mutationFn: (by: MethodChosen | null) =>
+      instead
         ? answer(
-            api.POST("/api/runs/{id}/intake", {
-              params: { path: { id: again.run } },
-              body: { based_on: again.revision, key: key.current, choices: { ...choices, question } },
-            }),
-          )
-        : answer(
-            api.POST("/api/runs", {
+            api.POST("/api/runs/{id}/readings", {
+              params: { path: { id: instead.run } },
               body: {
-                study,
-                title,
+                based_on: instead.revision,
                 key: key.current,
+                choices,
                 text: source.text,
                 files: source.files,
+                file: source.file?.id ?? null,
                 origin: source.origin,
-                choices,
-                question,
               },
             }),
-          ),
-    retry: 3,
+          )
+        : again
+          ? answer(
+              api.POST("/api/runs/{id}/intake", {
+                params: { path: { id: again.run } },
+                body: { based_on: again.revision, key: key.current, choices: { ...choices, question } },
+              }),
+            )
+          : answer(
+              api.POST("/api/runs", {
+                body: {
+                  study,
+                  title,
+                  key: key.current,
+                  text: source.text,
+                  files: source.files,
+                  file: source.file?.id ?? null,
+                  origin: source.origin,
+                  choices,
+                  question,
+                  method: by,
+                },
+              }),
+            ),
+    retry: (count, error) => count < 3 && error instanceof ProblemError && error.passing,
     onSuccess: (made) => {
       queries.setQueryData(keys.run(made.run.id), made);
-      queries.invalidateQueries({ queryKey: keys.study(study) });
+      queries.invalidateQueries({ queryKey: ["runs"] });
+      queries.invalidateQueries({ queryKey: ["run-facets"] });
       queries.invalidateQueries({ queryKey: keys.studies });
       navigate(`/runs/${made.run.id}`);
     },
@@ -112,16 +144,38 @@ export function NewRun({ again }: { again?: Reopening }) {
     open.reset();
   };
   const take = (text: string, origin: Source["origin"] = "pasted table") =>
-    bring({ text, files: [], origin });
+    bring({ ...NO_SOURCE, text, origin });
+  const { coming, upload, stop } = useUpload();
   const takeFiles = async (files: readonly File[]) => {
     if (files.length === 0 || again) return;
-    const read = await readFiles(files);
-    if (typeof read === "string") {
-      setRefused(read);
-      return;
+    if (files.length === 1 && isLarge(files[0]!)) {
+      setRefused("");
+      try {
+        const kept = await upload(files[0]!);
+        if (!kept) return;
+        bring({ ...NO_SOURCE, file: kept });
+      } catch (error) {
+        const { title, detail } = problemOf(error);
+        setRefused(`${title} ${detail}`);
+        return;
+      }
+    } else {
+      const read = await readFiles(files);
+      if (typeof read === "string") {
+        setRefused(read);
+        return;
+      }
+      bring({ ...NO_SOURCE, files: read });
     }
-    bring({ text: "", files: read, origin: "pasted table" });
-    if (title === today()) setTitle(files[0]!.name.replace(/\.[^.]+$/, "").slice(0, 200));
+    if (title === given) {
+      const name = files[0]!.name.replace(/\.[^.]+$/, "").slice(0, 200);
+      setGiven(name);
+      setTitle(name);
+    }
+  };
+  const startOver = () => {
+    if (source.file) remove(source.file.id);
+    setSource(NO_SOURCE);
   };
   useEffect(() => {
     const onPaste = (event: ClipboardEvent) => {
@@ -150,6 +204,12 @@ export function NewRun({ again }: { again?: Reopening }) {
       openButton.current?.focus();
   }, [arrived]);
   const result = empty ? undefined : understood.data;
+  // Until a person names it, a run is called after what stands in it; a file's own name is better still.
+  const proposed = source.files.length === 0 && !source.file && !again ? result?.called : undefined;
+  if (proposed && proposed !== given && title === given) {
+    setGiven(proposed);
+    setTitle(proposed);
+  }
   const failure = empty
     ? null
     : (open.error ?? understood.error ?? (understood.data ? null : understood.failureReason));
@@ -157,23 +217,28 @@ export function NewRun({ again }: { again?: Reopening }) {
     setChoices((old) => ({ ...old, ...change }));
     key.current = newKey();
   };
-  const ready = Boolean(result?.ready) && !understood.isError && title.trim() !== "" && !open.isPending;
+  const readable = fitting ? !fitting.stopped : Boolean(result?.ready) && method === null;
+  const ready = readable && !understood.isError && title.trim() !== "" && !open.isPending;
   return (
     <div className="flex h-full flex-col">
       <TopBar
         trail={[
-          { text: shown.data?.study.name ?? "Study", to: `/studies/${study}` },
+          { text: shown.data?.name ?? "Study", to: `/studies/${study}` },
           ...(again
             ? [{ text: again.title, to: `/runs/${again.run}` }, { text: "What was understood" }]
-            : [{ text: "New run" }]),
+            : instead
+              ? [{ text: instead.title, to: `/runs/${instead.run}` }, { text: "Other readings" }]
+              : [{ text: "New run" }]),
         ]}
       >
-        <Button onClick={() => navigate(again ? `/runs/${again.run}` : `/studies/${study}`)}>Cancel</Button>
-        <Button ref={openButton} look="accent" disabled={!ready} onClick={() => open.mutate()}>
-          {again
+        <Button onClick={() => navigate(from ? `/runs/${from.run}` : `/studies/${study}`)}>Cancel</Button>
+        <Button ref={openButton} look="accent" disabled={!ready} onClick={() => open.mutate(method)}>
+          {from
             ? open.isPending
               ? "Saving …"
-              : "Save as a revision"
+              : instead
+                ? "Replace the readings"
+                : "Save as a revision"
             : open.isPending
               ? "Opening …"
               : "Open run"}
@@ -197,18 +262,26 @@ export function NewRun({ again }: { again?: Reopening }) {
         >
           <div className="flex items-end justify-between gap-4">
             <div>
-              <h1 className="text-xl">{again ? "Correct what was understood" : "Bring readings in"}</h1>
+              <h1 className="text-xl">
+                {again
+                  ? "Correct what was understood"
+                  : instead
+                    ? "Replace the readings"
+                    : "Bring readings in"}
+              </h1>
               <p className="text-graphite">
                 {again
                   ? "The layout becomes what is understood here; exclusions stay where their readings do."
-                  : result
-                    ? CHECK[result.shape]
-                    : HINTS[way]}
+                  : instead
+                    ? "Readings of the same layout take the place of the run's as a new revision; the old ones stay."
+                    : result
+                      ? CHECK[result.shape]
+                      : HINTS[way]}
               </p>
             </div>
             <label
               htmlFor={titleId}
-              className={`items-center gap-2 text-graphite ${again ? "hidden" : "flex"}`}
+              className={`items-center gap-2 text-graphite ${from ? "hidden" : "flex"}`}
             >
               Name
               <input
@@ -220,18 +293,20 @@ export function NewRun({ again }: { again?: Reopening }) {
               />
             </label>
           </div>
-          <p className="flex flex-wrap items-center gap-x-2 text-graphite">
-            <span className="shrink-0">The question</span>
-            <Pick
-              label="The question"
-              value={question}
-              options={QUESTIONS.map(({ id, sentence, by }) => ({ value: id, text: `${sentence} ${by}` }))}
-              onChange={(next) => choose({ question: next })}
-            />
-            {result && question === result.asks
-              ? `Proposed: ${result.why}`
-              : QUESTIONS.find((each) => each.id === question)?.note}
-          </p>
+          {!instead && (
+            <p className="flex flex-wrap items-center gap-x-2 text-graphite">
+              <span className="shrink-0">The question</span>
+              <Pick
+                label="The question"
+                value={question}
+                options={QUESTIONS.map(({ id, sentence, by }) => ({ value: id, text: `${sentence} ${by}` }))}
+                onChange={(next) => choose({ question: next })}
+              />
+              {result && question === result.asks
+                ? `Proposed: ${result.why}`
+                : QUESTIONS.find((each) => each.id === question)?.note}
+            </p>
+          )}
           {!result && (
             <div>
               <Segments label="Bring readings in by" value={way} options={WAYS} onChange={setWay} />
@@ -243,11 +318,34 @@ export function NewRun({ again }: { again?: Reopening }) {
             </p>
           )}
           {failure != null && <Failure error={failure} />}
+          {coming && <Progress text={`Sending ${coming.name} …`} share={coming.share} onStop={stop} />}
+          {open.isPending && source.file && <OpeningFile file={source.file.id} name={source.file.name} />}
+          {!again && (
+            <ByMethod
+              fits={empty ? undefined : fits.data}
+              chosen={method}
+              busy={open.isPending}
+              onChoose={
+                instead
+                  ? null
+                  : (next) => {
+                      setMethod(next);
+                      key.current = newKey();
+                    }
+              }
+              onOpen={(by) => open.mutate(by)}
+            />
+          )}
           {result && (
             <p className="flex items-center gap-3 text-sm text-graphite">
-              {source.files.length > 0 && <span>{source.files.map((file) => file.name).join(", ")}</span>}
+              <span>
+                {[source.file ?? [], source.files]
+                  .flat()
+                  .map((file) => file.name)
+                  .join(", ")}
+              </span>
               {!again && (
-                <Button look="text" onClick={() => setSource(NO_SOURCE)}>
+                <Button look="text" disabled={open.isPending} onClick={startOver}>
                   {source.origin === "typed table" ? "Back to typing" : "Start over"}
                 </Button>
               )}
@@ -269,7 +367,7 @@ export function NewRun({ again }: { again?: Reopening }) {
           )}
           {!result && way === "instrument" && <InstrumentBox onText={(text) => take(text, "instrument")} />}
           {!result && way === "file" && (
-            <FileBox busy={understood.isFetching && !empty} onFiles={takeFiles} />
+            <FileBox busy={coming !== null || (understood.isFetching && !empty)} onFiles={takeFiles} />
           )}
         </main>
         <aside
@@ -281,6 +379,13 @@ export function NewRun({ again }: { again?: Reopening }) {
       </div>
     </div>
   );
+}
+
+/** The method that the way here has named, or the run whose working is taken; a person may choose another. */
+function useMethodOfAddress(instead: number | undefined) {
+  const [query] = useSearchParams();
+  const [id, run] = [Number(query.get("method")), instead ?? Number(query.get("like"))];
+  return useState<MethodChosen | null>(id ? { id } : run ? { run } : null);
 }
 
 function Failure({ error }: { error: unknown }) {

@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { ROLES, rowRolesOf } from "../api/declared";
 import type { CellChoice, CellMark, Choices, ColumnKind, Role, Row, Understanding } from "../api/schema";
 import { Pick } from "../ui/Choice";
+import { MENU_ITEM } from "../ui/menu";
 import { RoleMark } from "../ui/RoleMark";
 import type { Choose } from "./choices";
 import { useColumnsInView } from "./useColumnsInView";
@@ -323,10 +324,7 @@ function Cell({ text, mark, kind, place, row, at, onMeaning, onEdit, was }: Cell
             align="end"
             className="z-50 rounded-md border border-rule bg-chalk p-1 shadow-lg"
           >
-            <DropdownMenu.Item
-              onSelect={onEdit}
-              className="rounded-md px-3 py-1 outline-none data-[highlighted]:bg-permanganate-tint"
-            >
+            <DropdownMenu.Item onSelect={onEdit} className={MENU_ITEM}>
               Set it right …
             </DropdownMenu.Item>
             <DropdownMenu.Label className="px-3 py-1 text-sm text-graphite">{place} means</DropdownMenu.Label>
@@ -334,7 +332,7 @@ function Cell({ text, mark, kind, place, row, at, onMeaning, onEdit, was }: Cell
               <DropdownMenu.Item
                 key={meaning.value}
                 onSelect={() => onMeaning(meaning.value)}
-                className="rounded-md px-3 py-1 outline-none data-[highlighted]:bg-permanganate-tint"
+                className={MENU_ITEM}
               >
                 {meaning.text}
               </DropdownMenu.Item>

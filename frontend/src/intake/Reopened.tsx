@@ -24,15 +24,16 @@ export function Reopened() {
         onRetry={() => (view.error ? view.refetch() : brought.refetch())}
       />
     );
-  const { text, files, origin, choices } = brought.data;
+  const { text, files, file, origin, choices } = brought.data;
+  const { study_id, title, source_name } = view.data.run;
   return (
     <NewRun
       again={{
-        study: view.data.run.study_id,
+        study: study_id,
         run,
-        title: view.data.run.title,
+        title,
         revision: view.data.revision.number,
-        source: { text, files, origin },
+        source: { text, files, file: file == null ? null : { id: file, name: source_name }, origin },
         choices: { ...NO_CHOICES, ...choices },
       }}
     />

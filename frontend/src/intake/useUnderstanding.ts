@@ -15,7 +15,16 @@ export function useUnderstanding(source: Source, choices: Choices) {
     gcTime: 0,
     structuralSharing: false, // comparing a hundred thousand cells costs more than drawing the few that are seen
     queryFn: () =>
-      answer(api.POST("/api/intake", { body: { text: source.text, files: source.files, choices, first } })),
+      source.file
+        ? answer(
+            api.POST("/api/files/{id}/understood", {
+              params: { path: { id: source.file.id } },
+              body: { choices, first },
+            }),
+          )
+        : answer(
+            api.POST("/api/intake", { body: { text: source.text, files: source.files, choices, first } }),
+          ),
   });
   const head = useQuery({ ...ask(FIRST), enabled: !isEmpty(source), placeholderData: keepPreviousData });
   const long = !head.isPlaceholderData && head.data && head.data.rows.length < head.data.row_count;

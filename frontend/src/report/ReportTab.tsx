@@ -7,18 +7,8 @@ import { useOpenRun } from "../run/state/open";
 import { Button } from "../ui/Button";
 import { Pick } from "../ui/Choice";
 import { Pending } from "../ui/Message";
+import { SECTIONS } from "./sections";
 
-const SECTIONS = [
-  { id: "checks", text: "Checks" },
-  { id: "figure", text: "Figure" },
-  { id: "answers", text: "Answers" },
-  { id: "curves", text: "Curves and parameters" },
-  { id: "readings", text: "Readings and layout" },
-  { id: "method", text: "Method" },
-  { id: "working", text: "Working" },
-  { id: "ledger", text: "Ledger" },
-  { id: "signatures", text: "Place for signatures" },
-] as const;
 const PAPERS = [
   { value: "A4", text: "A4" },
   { value: "Letter", text: "Letter" },
@@ -33,7 +23,11 @@ type Working = (typeof WORKING)[number]["value"];
 export function ReportTab() {
   const { view } = useOpenRun();
   const { run, revision } = view;
-  const [left, setLeft] = useState<readonly string[]>([]);
+  // What a method says of its reports holds until a person chooses otherwise.
+  const wanted = run.method?.sections ?? [];
+  const [left, setLeft] = useState<readonly string[]>(() =>
+    wanted.length === 0 ? [] : SECTIONS.map(({ id }) => id).filter((id) => !wanted.includes(id)),
+  );
   const [paper, setPaper] = useState<"A4" | "Letter">("A4");
   const [working, setWorking] = useState<Working>("first");
   const [making, setMaking] = useState<string | null>(null);

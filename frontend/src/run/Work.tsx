@@ -1,20 +1,27 @@
 /* A run's Work view: what its parts share, and the frame they stand in under the verdict. */
-import { lazy, Suspense, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
+import { toast } from "sonner";
 import type { RunView } from "../api/schema";
+import { Away } from "../house/Away";
 import { Asked } from "../ui/RoleMark";
 import { SkipLinks } from "../ui/SkipLinks";
 import { Columns, type Shape } from "./Columns";
+import { Departures } from "./Departures";
 import { AssignDialog, ExcludeDialog } from "./dialogs";
 import { Wall } from "./effects/Wall";
 import { LedgerView } from "./ledger/LedgerView";
 import type { Room } from "./questions/room";
 import { RunBar, type Tab } from "./RunBar";
+import { ReviewView } from "./review/ReviewView";
+import { StageLine } from "./review/StageLine";
 import { StaleDialog, WaitingBar } from "./saving";
 import { CurvesContext, useCurvesOf } from "./state/curves";
 import { type OpenRun, OpenRunContext, useLookups } from "./state/open";
-import { SelectionContext, useSelectionIn } from "./state/selection";
+import { type Selected, SelectionContext, useSelectionIn } from "./state/selection";
 import { useActions } from "./state/useActions";
 import { useExcluding } from "./state/useExcluding";
+import { useLive } from "./state/useLive";
 import { useRunCommands } from "./useRunCommands";
 import { useRunKeys } from "./useRunKeys";
 import { VerdictLine } from "./VerdictLine";
@@ -29,7 +36,8 @@ const PARTS = [
 ];
 
 export function Work({ view, room }: { view: RunView; room: Room }) {
-  const { act, waiting, stale, settle } = useActions(view.run.id);
+  const { act, busy, waiting, stale, settle } = useActions(view.run.id);
+  const remarks = useLive(view, busy);
   const lookups = useLookups(view);
   const curves = useCurvesOf(view);
   const selected = useSelectionIn(view, lookups.groups, curves.chooseCurve);
@@ -38,10 +46,12 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
   const plated = (view.readings.plates ?? []).length > 0;
   const [shape, setShape] = useState<Shape>(plated ? "plate" : "list");
   const [wide, setWide] = useState(plated && view.revision.layout.groups.length === 0);
-  const [tab, setTab] = useState<Tab>("work");
+  const [query] = useSearchParams();
+  const [tab, setTab] = useState<Tab>(query.has("revision") ? "ledger" : "work");
   const OfAll = room.Wall ?? Wall;
   const walled = room.wallFrom !== undefined && curves.curves.length >= room.wallFrom;
 
+  useAnswerOfAddress(view, query.get("answer"), selected.select);
   const open = useMemo<OpenRun>(
     () => ({ view, room, ...lookups, act, exclude, assign, show: setTab }),
     [view, room, lookups, act, exclude],
@@ -60,11 +70,15 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
               className="relative flex h-full min-w-[960px] flex-col outline-none"
             >
               <SkipLinks to={PARTS} />
-              <RunBar tab={tab} onTab={setTab} walled={walled} />
+              <RunBar tab={tab} onTab={setTab} walled={walled} remarks={remarks} />
+              <Away run={view.run} />
+              <StageLine onOpen={() => setTab("review")} />
+              <Departures run={view.run} revision={view.revision.number} />
               {waiting ? <WaitingBar problem={waiting} /> : <VerdictLine />}
               <main className="flex min-h-0 flex-1 flex-col">
                 <h1 className="sr-only">{view.run.title}</h1>
                 {tab === "ledger" && <LedgerView />}
+                {tab === "review" && <ReviewView />}
                 <Suspense fallback={null}>
                   {tab === "figure" && <FigureTab />}
                   {tab === "report" && <ReportTab />}
@@ -88,4 +102,16 @@ export function Work({ view, room }: { view: RunView; room: Room }) {
       </CurvesContext>
     </OpenRunContext>
   );
+}
+
+/** Select the answer that a link names, by its name or its group's id, once. */
+function useAnswerOfAddress(view: RunView, named: string | null, select: Selected["select"]) {
+  const [done, setDone] = useState(false);
+  useEffect(() => {
+    if (done || !named) return;
+    setDone(true);
+    const group = view.revision.layout.groups.find((each) => each.id === named || each.name === named);
+    if (group) select({ group: group.id, reading: null });
+    else toast.error(`This run has no answer “${named}” any more.`);
+  }, [done, named, view, select]);
 }

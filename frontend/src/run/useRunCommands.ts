@@ -47,6 +47,7 @@ export function useRunCommands(props: Props): void {
       { id: "figure", text: "Show the figure for print", run: () => setTab("figure") },
       { id: "report", text: "Show the report", run: () => setTab("report") },
       { id: "ledger", text: "Show the Ledger", run: () => setTab("ledger") },
+      { id: "review", text: "Review, remarks and signatures", run: () => setTab("review") },
       { id: "wall", text: "Show the wall of curves", disabled: !walled, run: () => setTab("wall") },
       { id: "work", text: "Show the Work view", run: () => setTab("work") },
       { id: "plate", text: "Show the plate", disabled: !plated, run: () => setShape("plate") },

@@ -1,7 +1,8 @@
 /* Choosing one of a few: a select that reads as text, and a row of segments. */
 import { ChevronDown } from "lucide-react";
 import { Select, ToggleGroup } from "radix-ui";
-import { useEffect, useId, useRef, useState } from "react";
+import { useId } from "react";
+import { useMadeWhenAsked } from "./useMadeWhenAsked";
 
 export interface Option<T extends string> {
   value: T;
@@ -24,14 +25,8 @@ export function Pick<T extends string>({
   quiet?: boolean;
 }) {
   // A select is made only once it is asked for: a table has hundreds, and making them is what scrolling would wait for.
-  const [asked, setAsked] = useState(false);
-  const closed = useRef<HTMLButtonElement>(null);
-  const returning = useRef(false);
+  const { asked, setAsked, closed } = useMadeWhenAsked();
   const id = useId();
-  useEffect(() => {
-    if (asked) returning.current = true;
-    else if (returning.current) closed.current?.focus();
-  }, [asked]);
   const look = `inline-flex shrink-0 items-center whitespace-nowrap gap-1 rounded-md px-1 text-left hover:text-permanganate ${quiet ? "" : "border-b border-graphite/60 rounded-b-none"}`;
   if (!asked)
     return (

@@ -3,6 +3,7 @@ import { type ReactNode, useEffect } from "react";
 import { Link } from "react-router";
 import { CommandField } from "../app/commands";
 import { GuideButton } from "../app/guide";
+import { PersonMenu } from "../people/PersonMenu";
 
 export interface Crumb {
   text: string;
@@ -15,10 +16,10 @@ export function TopBar({ trail, children }: { trail: Crumb[]; children?: ReactNo
     document.title = here ? `${here} · Dosis` : "Dosis";
   }, [here]);
   return (
-    <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-rule bg-chalk px-4">
+    <header className="flex h-[46px] shrink-0 items-center gap-3 border-b border-rule bg-chalk px-4">
       <Link
         to="/"
-        className="flex items-center gap-2 font-serif text-[20px] font-bold"
+        className="flex shrink-0 items-center gap-2 font-serif text-[20px] font-bold"
         aria-label="Dosis, home"
       >
         <img src="/drop.svg" alt="" className="size-6" />
@@ -44,6 +45,7 @@ export function TopBar({ trail, children }: { trail: Crumb[]; children?: ReactNo
         {children}
         <GuideButton />
         <CommandField />
+        <PersonMenu />
       </div>
     </header>
   );

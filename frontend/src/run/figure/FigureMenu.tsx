@@ -3,10 +3,9 @@ import { DropdownMenu } from "radix-ui";
 import { attempted, copied, filed, fileOf } from "../../api/files";
 import type { FigureLook } from "../../api/schema";
 import { Button } from "../../ui/Button";
+import { MENU, MENU_ITEM } from "../../ui/menu";
 import { useOpenRun } from "../state/open";
 import { type Limits, WHOLE } from "./limits";
-
-const ITEM = "rounded-md px-3 py-1 outline-none data-[highlighted]:bg-permanganate-tint";
 
 /** The run's look with the axes as they are seen. */
 function seen(look: FigureLook | null, limits: Limits, log: boolean | null): FigureLook {
@@ -38,13 +37,9 @@ export function FigureMenu({ limits = WHOLE, log = null, kind }: Props) {
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          className="z-50 rounded-md border border-rule bg-chalk p-1 shadow-lg"
-          aria-label="Export the figure"
-        >
+        <DropdownMenu.Content align="end" className={MENU} aria-label="Export the figure">
           <DropdownMenu.Item
-            className={ITEM}
+            className={MENU_ITEM}
             onSelect={() => {
               if (limits.x || limits.y || kind)
                 act({ kind: "change", changes: [{ kind: "set_figure", figure: look }], words: "Figure" });
@@ -54,7 +49,7 @@ export function FigureMenu({ limits = WHOLE, log = null, kind }: Props) {
             Make a figure for print…
           </DropdownMenu.Item>
           <DropdownMenu.Item
-            className={ITEM}
+            className={MENU_ITEM}
             onSelect={() => attempted(copied(fileOf(id, "png"), look), "Figure copied.")}
           >
             Copy as a picture
@@ -62,7 +57,7 @@ export function FigureMenu({ limits = WHOLE, log = null, kind }: Props) {
           {(["svg", "png"] as const).map((kind) => (
             <DropdownMenu.Item
               key={kind}
-              className={ITEM}
+              className={MENU_ITEM}
               onSelect={() =>
                 attempted(
                   filed(fileOf(id, kind), `${title}.${kind}`, look),

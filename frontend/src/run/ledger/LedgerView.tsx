@@ -2,9 +2,11 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { answer, api } from "../../api/client";
 import type { Changed, Difference } from "../../api/schema";
 import { Button } from "../../ui/Button";
+import { CopyLink } from "../../ui/CopyLink";
 import { Pending } from "../../ui/Message";
 import { useOpenRun } from "../state/open";
 
@@ -17,7 +19,10 @@ export function LedgerView() {
     placeholderData: (previous) => previous,
     queryFn: () => answer(api.GET("/api/runs/{id}/ledger", { params: { path: { id } } })),
   });
-  const [chosen, setChosen] = useState<number | null>(null);
+  const [query, setQuery] = useSearchParams();
+  const chosen = Number(query.get("revision")) || null;
+  // The address names the revision, so that it can be handed on.
+  const setChosen = (revision: number) => setQuery({ revision: String(revision) }, { replace: true });
   const [against, setAgainst] = useState<"before" | "now">("before");
   const number = chosen ?? current;
   const other = against === "now" ? current : Math.max(number - 1, 1);
@@ -38,8 +43,8 @@ export function LedgerView() {
       <section aria-label="Ledger" className="min-h-0 overflow-y-auto border-r border-rule p-4">
         <h2 className="mb-2 text-lg">Ledger</h2>
         <ol className="border-t border-rule">
-          {[...entries.data].reverse().map((entry) => (
-            <li key={entry.revision} className="border-b border-rule">
+          {[...entries.data].reverse().map((entry, i) => (
+            <li key={entries.data.length - i} className="border-b border-rule">
               <button
                 type="button"
                 aria-pressed={entry.revision === number}
@@ -65,6 +70,7 @@ export function LedgerView() {
             {before === after ? `Revision ${number}` : `From revision ${before} to ${after}`}
           </h2>
           <span className="flex-1" />
+          <CopyLink address={`/runs/${id}?revision=${number}`} />
           {number !== current && (
             <>
               <Button look="text" onClick={() => setAgainst(against === "now" ? "before" : "now")}>

@@ -4,11 +4,13 @@ import { toast } from "sonner";
 import { useWorking } from "../../api/hooks";
 import type { WorkingLine } from "../../api/schema";
 import { Button } from "../../ui/Button";
+import { CopyLink } from "../../ui/CopyLink";
 import { RoleMark } from "../../ui/RoleMark";
 import { placeOf } from "../plate/geometry";
 import { useOpenRun } from "../state/open";
 import { useSelection } from "../state/selection";
 import { shownLevel } from "./levels";
+import { NoteLine } from "./NoteLine";
 
 const FRAME = "m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk";
 
@@ -58,11 +60,17 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
             {selection.at == null ? (out ? "Include" : "Exclude…") : "The point: exclude or include"}{" "}
             <kbd className="rounded border border-rule px-1 text-xs">X</kbd>
           </Button>
+          <CopyLink address={`/runs/${view.run.id}?answer=${encodeURIComponent(group.name)}`} />
           <Button look="text" className="text-sm" onClick={() => assign(group.id)}>
             Assign… <kbd className="rounded border border-rule px-1 text-xs">A</kbd>
           </Button>
         </div>
       </div>
+      <NoteLine
+        key={`${group.id} ${selection.reading}`}
+        place={selection.reading === null ? group.id : `reading:${selection.reading}`}
+        name={selection.reading === null ? group.name : "this reading"}
+      />
       <Lines working={working} />
     </div>
   );

@@ -1,6 +1,6 @@
 /* Doing things to a run: one after the other, each sent until it is answered, a stale one put before the person. */
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
+import { type RefObject, useCallback, useRef, useState } from "react";
 import { toast } from "sonner";
 import { answer, api, ProblemError, problemOf } from "../../api/client";
 import { keys } from "../../api/hooks";
@@ -21,6 +21,8 @@ export interface StaleSave {
 
 export interface Actions {
   act: (action: Action) => void;
+  /** How many actions are on their way. */
+  busy: RefObject<number>;
   /** Why an action is still waiting to be saved; null when all is saved. */
   waiting: ProblemError["problem"] | null;
   stale: StaleSave | null;
@@ -33,6 +35,7 @@ const RETRY_MS = 1000;
 export function useActions(run: number): Actions {
   const queries = useQueryClient();
   const queue = useRef<Promise<void>>(Promise.resolve());
+  const busy = useRef(0);
   const [waiting, setWaiting] = useState<Actions["waiting"]>(null);
   const [stale, setStale] = useState<StaleSave | null>(null);
 
@@ -71,12 +74,16 @@ export function useActions(run: number): Actions {
 
   const act = useCallback(
     (action: Action) => {
+      busy.current += 1;
       // What goes wrong in the page itself is said, too; the next action is still made.
       queue.current = queue.current
         .then(() => perform(action))
         .catch((error) => {
           setWaiting(null);
           toast.error(`That was not saved: ${error instanceof Error ? error.message : String(error)}`);
+        })
+        .finally(() => {
+          busy.current -= 1;
         });
     },
     [perform],
@@ -92,7 +99,7 @@ export function useActions(run: number): Actions {
     [act, queries, run, stale],
   );
 
-  return { act, waiting, stale, settle };
+  return { act, busy, waiting, stale, settle };
 }
 
 function send(run: number, head: Pick<Save, "based_on" | "key">, action: Action) {

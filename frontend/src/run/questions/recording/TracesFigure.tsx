@@ -125,9 +125,12 @@ export function TracesFigure({ width, height, raw, window, onWindow, setting, on
     if (setting && x(to) - x(from) >= LEAST) onStretch(Math.max(from, whole.from), Math.min(to, whole.to));
   };
   const marks = [...(part?.marks ?? [])].sort((a, b) => a.x - b.x);
-  // A flag has its words where they end before the next one stands.
-  const worded = (i: number) =>
-    i + 1 >= marks.length || x(marks[i]!.x) + 14 + LETTER * marks[i]!.text.length < x(marks[i + 1]!.x);
+  // A flag has its words where they end before the next one stands; at the right edge, left of it, where there is room.
+  const worded = (i: number) => {
+    const [at, room] = [x(marks[i]!.x), 14 + LETTER * marks[i]!.text.length];
+    if (at + room > right) return i === 0 || x(marks[i - 1]!.x) + 14 < at - room;
+    return i + 1 >= marks.length || at + room < x(marks[i + 1]!.x);
+  };
   const fits = (stretch: { name: string; start: number; stop: number }) =>
     x(stretch.stop) - x(stretch.start) > LETTER * stretch.name.length;
   const making =

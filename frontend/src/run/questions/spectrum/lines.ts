@@ -9,7 +9,7 @@ import { sequence } from "./colors";
 import type { DrawnScan } from "./ScanCanvas";
 
 const PAUSE_MS = 120; // after which a zoom has settled
-const NUMBERS = 160_000; // of all lines together that are fetched at once
+const NUMBERS = 240_000; // of all lines together that are fetched at once
 const MOST = 1200; // points of one line
 
 /** What is marked on the scans, in their order. */
