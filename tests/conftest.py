@@ -6,7 +6,7 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -20,6 +20,7 @@ from hypothesis import HealthCheck, settings
 from dosis.demo.load import load
 from dosis.instruments.stand_ins import stand_ins
 from dosis.settings import ROOT
+from dosis.store import grants, methods
 from dosis.store.database import Database
 from dosis.store.private_server import PrivateServer
 from dosis.web.app import create_app
@@ -48,12 +49,31 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[PrivateServer]:
     private.stop()
 
 
+def migrated(server: PrivateServer, scratch: Path) -> Database:
+    """The schema as the program finds it when it starts: made by who owns it, with the methods that ship."""
+    store = Database(server.url, scratch)
+    with closing(Database(server.owner_url)) as owner:
+        owner.migrate()
+        grants.give(owner, store)
+    with store.transaction() as db:
+        methods.ship(db)
+    return store
+
+
 @pytest.fixture(scope="session")
-def database(server: PrivateServer) -> Iterator[Database]:
+def database(server: PrivateServer, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Database]:
     """The migrated schema with the demo study."""
-    store = Database(server.url)
-    store.migrate()
+    store = migrated(server, tmp_path_factory.mktemp("scratch"))
     load(store)
+    yield store
+    store.close()
+
+
+@pytest.fixture(scope="session")
+def owner(server: PrivateServer, database: Database) -> Iterator[Database]:
+    """The same schema by who owns it, for tests that tamper with what the program cannot."""
+    assert database.url != server.owner_url
+    store = Database(server.owner_url)
     yield store
     store.close()
 

@@ -36,3 +36,7 @@ def plate_text(rows: int, columns: int, empty: tuple[str, ...] = (), title: str 
         ]
         lines.append("\t".join([row_letters(r), *cells]))
     return "\n".join(lines)
+
+
+# Five readings: the smallest table that has an answer.
+SMALL = "Level\tReading\n0\t0.05\n1\t0.26\n2\t0.45\n4\t0.86\nUnknown\t0.5\n"

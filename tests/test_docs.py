@@ -3,6 +3,7 @@
 import contextlib
 import gzip
 import io
+import json
 import re
 import runpy
 from collections.abc import Iterator
@@ -78,3 +79,21 @@ def test_every_test_the_validation_page_names_is_there() -> None:
     for path, name in named:
         assert (ROOT / path).exists(), path
         assert not name or f"def {name}(" in (ROOT / path).read_text("utf-8"), f"{path}::{name}"
+
+
+def test_the_list_of_parts_in_security_is_that_of_the_locks() -> None:
+    told = (ROOT / "docs" / "security.md").read_text("utf-8")
+    lock = re.findall(r"^([A-Za-z0-9_.\-]+)==([^\s;\\]+)", (ROOT / "requirements.lock").read_text(), re.MULTILINE)
+    pages = json.loads((ROOT / "frontend" / "package.json").read_text())["dependencies"]
+    missing = [
+        f"{name} {version}" for name, version in [*lock, *pages.items()] if f"| {name} | {version} |" not in told
+    ]
+    assert len(lock) > 40 and missing == []
+
+
+def test_every_test_that_security_and_records_name_is_there() -> None:
+    for page in ("security.md", "records.md"):
+        told = (ROOT / "docs" / page).read_text("utf-8")
+        for path, name in re.findall(r"`(tests/[\w/]+\.py)(?:::(test_\w+))?", told):
+            assert (ROOT / path).exists(), f"{page} names {path}"
+            assert not name or f"def {name}" in (ROOT / path).read_text("utf-8"), f"{page} names {path}::{name}"

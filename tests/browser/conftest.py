@@ -10,7 +10,8 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from tests.conftest import Site
 
 CHROMIUM = "/usr/bin/chromium"
-expect.set_options(timeout=20_000)  # a loaded machine is slow, not wrong
+SECONDS = 60  # a loaded machine is slow, not wrong
+expect.set_options(timeout=1000 * SECONDS)
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -36,6 +37,7 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
     context = browser.new_context(
         base_url=site.url, viewport={"width": 1280, "height": 800}, permissions=["clipboard-read", "clipboard-write"]
     )
+    context.set_default_timeout(1000 * SECONDS)
     page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
@@ -55,6 +57,12 @@ def paste(page: Page, text: str) -> None:
     """Paste as a person does: from the clipboard, with the keyboard."""
     page.evaluate("text => navigator.clipboard.writeText(text)", text)
     page.keyboard.press("Control+v")
+
+
+def open_card(page: Page, title: str) -> None:
+    """A run of Home, found by its title: of many the cards in view are drawn."""
+    page.get_by_role("searchbox", name="Find runs").fill(title)
+    page.get_by_role("list", name="Runs").get_by_role("link", name=re.compile(re.escape(title))).first.click()
 
 
 def open_run(page: Page, site: Site, text: str) -> int:

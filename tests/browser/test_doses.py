@@ -8,7 +8,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import current_draft, paste
+from tests.browser.conftest import current_draft, open_card, paste
 from tests.browser.test_published_curves import choose, draft
 from tests.conftest import Site, reference
 
@@ -80,7 +80,7 @@ def test_two_published_curves_are_told_apart_and_share_what_is_ticked(page: Page
 
 def test_the_demo_plate_by_mouse_and_keyboard(page: Page) -> None:
     page.goto("/studies/1")
-    page.get_by_text("Diatom growth, TP-17").first.click()
+    open_card(page, "Diatom growth, TP-17")
     expect(page.get_by_text("Lot A IC50 0.639 mg/L, Lot B IC50 1.48 mg/L.")).to_be_visible()
     first = current_draft(page)
     page.locator("#well-4-1").click()  # the clump of cells
@@ -140,7 +140,7 @@ def test_published_counts_give_their_ld50_by_every_link(page: Page, site: Site, 
 
 def test_a_wall_of_curves_is_sorted_and_leads_to_the_curve(page: Page) -> None:
     page.goto("/studies/1")
-    page.get_by_text("Extract screen, plate 1").first.click()
+    open_card(page, "Extract screen, plate 1")
     page.get_by_role("tab", name="Wall").click()
     first = current_draft(page)
     wall = page.get_by_role("region", name="Wall of curves")
@@ -167,7 +167,7 @@ def test_a_wall_of_curves_is_sorted_and_leads_to_the_curve(page: Page) -> None:
 
 def test_one_curve_of_the_wall_gets_a_setting_of_its_own(page: Page, site: Site) -> None:
     """What is left out of a wall is there when a curve is looked at; an exception is marked, and can be taken back."""
-    (found,) = site.client.get("/api/runs", params={"find": "Extract screen, plate 1"}).json()
+    (found,) = site.client.get("/api/runs", params={"find": "Extract screen, plate 1"}).json()["runs"]
     id = found["id"]
     page.goto(f"/runs/{id}")
     page.get_by_role("tab", name="Wall").click()
@@ -193,7 +193,7 @@ def test_one_curve_of_the_wall_gets_a_setting_of_its_own(page: Page, site: Site)
 
 def test_wells_show_how_far_they_lie_from_their_curve(page: Page) -> None:
     page.goto("/studies/1")
-    page.get_by_text("Diatom growth, TP-17").first.click()
+    open_card(page, "Diatom growth, TP-17")
     choose(page, "Wells show", "Deviation")
     expect(page.locator("#well-0-4")).to_contain_text(re.compile(r"[+−]\d"))
     expect(page.get_by_text("no edge effect, no drift").first).to_be_visible()

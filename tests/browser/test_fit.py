@@ -7,6 +7,7 @@ from uuid import uuid4
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.browser.conftest import open_card
 from tests.conftest import Site
 
 SIZES = [(1024, 700), (1280, 800), (1920, 1080)]
@@ -54,7 +55,7 @@ TITLES = {
 def go(page: Page, site: Site, screen: str) -> None:
     if screen in TITLES:
         page.goto("/studies/1")
-        page.get_by_role("link", name=re.compile(TITLES[screen])).first.click()
+        open_card(page, TITLES[screen])
         page.get_by_role("region", name="Answers").wait_for()
     elif screen == "long":
         page.goto(f"/runs/{long_run(site)}")
@@ -70,8 +71,10 @@ def go(page: Page, site: Site, screen: str) -> None:
     page.wait_for_timeout(250)
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-@pytest.mark.parametrize("size", SIZES, ids=lambda size: f"{size[0]}x{size[1]}")
+@pytest.mark.parametrize(
+    ("size", "theme"), [*((size, "light") for size in SIZES), (SIZES[0], "dark")],
+    ids=lambda each: each if isinstance(each, str) else f"{each[0]}x{each[1]}",
+)  # fmt: skip
 def test_no_control_is_off_the_page_and_no_text_is_cut(
     browser: Browser, site: Site, size: tuple[int, int], theme: str
 ) -> None:

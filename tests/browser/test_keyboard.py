@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import paste
+from tests.browser.conftest import open_card, paste
 
 TABLE = "\n".join([
     "Sample\tConc (µM)\tA880\tA880", "Blank\t\t0.020\t0.021", "Std 1\t1\t0.120\t0.121", "Std 2\t2\t0.219\t0.222",
@@ -75,7 +75,7 @@ def test_a_whole_job_is_done_by_key(page: Page) -> None:
 
 def test_the_difference_in_the_ledger_is_scrolled_by_key(page: Page) -> None:
     page.goto("/studies/1")
-    page.get_by_role("link", name=re.compile("Domoic acid, plate 3")).click()
+    open_card(page, "Domoic acid, plate 3")
     page.get_by_role("tab", name="Ledger").click()
     part = page.get_by_role("region", name="Difference")
     part.focus()

@@ -107,6 +107,7 @@ def test_an_unknown_address_and_an_unknown_run_say_so(page: Page) -> None:
 
 def test_home_shows_the_demo_runs_as_cards_and_makes_studies(page: Page) -> None:
     page.goto("/studies/1")
+    page.get_by_role("searchbox", name="Find runs").fill("marsh transect")
     card = page.get_by_role("link", name=re.compile("Phosphate, marsh transect"))
     expect(card).to_contain_text("6 of 7 samples read.")
     page.get_by_role("button", name="New study").click()

@@ -1,6 +1,7 @@
 """Recordings in the browser: traces zoomed and read, stretches set, channels calibrated and written."""
 
 import re
+from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import Locator, Page, expect
@@ -203,3 +204,27 @@ def test_a_logger_is_read_live_and_the_moment_is_marked_by_a_key(page: Page) -> 
     expect(page.get_by_text("1 mark")).to_be_visible()
     page.get_by_role("button", name="Open run").click()
     expect(page.locator("[data-mark='standard in']")).to_have_count(1)
+
+
+def test_a_large_file_is_sent_in_pieces_read_in_and_opened_again(page: Page, site: Site, tmp_path: Path) -> None:
+    rng = np.random.default_rng(12)
+    t = np.arange(700_000) / 200
+    np.save(tmp_path / "pond.npy", np.column_stack((t, 1 + 0.1 * np.sin(t / 99), rng.normal(2, 0.1, t.size))))
+    page.goto("/studies/1/new")
+    page.get_by_role("radio", name="File").click()
+    page.get_by_label("Files of readings").set_input_files(tmp_path / "pond.npy")
+    expect(page.get_by_role("progressbar", name="Sending pond.npy …")).to_be_visible()
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_role("progressbar")).to_have_count(0)
+    expect(page.get_by_text("Drop files here")).to_be_visible()
+
+    page.get_by_label("Files of readings").set_input_files(tmp_path / "pond.npy")
+    expect(page.get_by_text("About 700,000 rows", exact=False)).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("What does this signal mean? Recordings").first).to_be_visible()
+    page.get_by_role("button", name="Open run").click()
+    page.get_by_role("region", name="Answers").wait_for(timeout=60_000)
+    expect(page.get_by_text("2 channels of 700,000 samples")).to_be_visible()
+    expect(page.locator("path[data-trace]").first).to_have_attribute("d", re.compile("L"))
+    page.get_by_role("link", name="Intake…").click()
+    expect(page.get_by_text("About 700,000 rows", exact=False)).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("pond.npy").first).to_be_visible()

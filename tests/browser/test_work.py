@@ -109,6 +109,7 @@ def test_line_through_zero_and_window(work: Page) -> None:
 
 def test_the_bent_demo_run_is_mended_by_taking_the_proposal(page: Page) -> None:
     page.goto("/studies/1")
+    page.get_by_role("searchbox", name="Find runs").fill("marsh transect")
     page.get_by_role("link", name=re.compile("Phosphate, marsh transect")).click()
     page.get_by_role("button", name="Use 1 – 20 µM").click()
     expect(page.get_by_role("status", name="Verdict")).to_contain_text("Sluice is above the top standard")

@@ -11,7 +11,7 @@ import pytest
 from tests.simulation.scenario import Scenario, said, tallied
 from tests.simulation.scenarios import EVERY
 
-RUNS = int(os.environ.get("DOSIS_RUNS", "400"))
+RUNS = int(os.environ.get("DOSIS_RUNS", "160"))
 SURE = 2.6  # standard errors of a share by which one in a hundred simulations may miss by chance
 
 
