@@ -1,8 +1,10 @@
 """`./dosis bench`: how fast Dosis is, against general-purpose references in the same run."""
 
+import sys
 import tempfile
 from pathlib import Path
 
+from bench.campaign import campaign
 from bench.computing import (
     agreement,
     counts,
@@ -16,6 +18,7 @@ from bench.computing import (
 )
 from bench.figures import Figure, show
 from bench.kinetics import courses_computed, courses_shown, growth
+from bench.long_files import large_files
 from bench.pages import (
     bringing_in,
     first_load,
@@ -28,6 +31,7 @@ from bench.pages import (
     wall_interaction,
     wall_scrolling,
 )
+from bench.people import people
 from bench.signals import peaks, window
 
 
@@ -60,8 +64,16 @@ def main() -> None:
         figures += bringing_in(home)
         figures += large_runs(home)
         figures += courses_shown(home)
+        figures += large_files(home)
         figures += printing(home)
     show(figures)
 
 
-main()
+# Workers of a batch are started anew from this file, and are not to measure again.
+if __name__ == "__main__":
+    if sys.argv[1:2] == ["--campaign"]:
+        show(campaign(*map(int, sys.argv[2:3])))
+    elif sys.argv[1:2] == ["--people"]:
+        show(people(*map(int, sys.argv[2:3])))
+    else:
+        main()

@@ -21,7 +21,7 @@ from dosis.intake.understand import understand
 from dosis.run.evaluate import evaluate
 from dosis.run.method import default_method
 from dosis.run.questions.registry import question_of
-from dosis.web.serve import collect_seldom
+from dosis.web.workers import collect_seldom
 
 ROUNDS = 60
 MANY = 10_000

@@ -290,6 +290,7 @@ def printing(home: Path) -> list[Figure]:
     """A choice of the figure to its redrawn picture; reports of a plate and of 40 curves as PDF."""
     with demo(home) as url, page_of() as page:
         page.goto(f"{url}/studies/1")
+        page.get_by_role("searchbox", name="Find runs").fill("Diatom growth, TP-17")
         page.get_by_role("link", name="Diatom growth, TP-17").click()
         page.get_by_role("tab", name="Figure").click()
         page.locator("[data-figure] svg").wait_for()
@@ -370,4 +371,4 @@ def page_of() -> Iterator[Page]:
 
 def _wait_for_cards(page: Page, url: str) -> None:
     page.goto(url)
-    page.get_by_text("samples read.").first.wait_for()
+    page.get_by_role("list", name="Runs").get_by_role("heading").first.wait_for()

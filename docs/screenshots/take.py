@@ -1,10 +1,13 @@
-"""Takes the pictures of this folder from the demo data: ./dosis demo in one shell, then this, with its address."""
+"""Takes the pictures of this folder from the demo data: ./dosis demo in one shell, then this, with its address.
+
+With the link that a new ./dosis serve has printed as a second argument, those of signing in and of people, too.
+"""
 
 import sys
 from pathlib import Path
 
 import numpy as np
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 HERE = Path(__file__).parent
 FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
@@ -59,27 +62,13 @@ def plate() -> str:
     return "\n".join(lines)
 
 
-def timed() -> str:
-    """Brine shrimp under two lots of TP-17, counted on four days."""
-    rng = np.random.default_rng(4)
-    rows = ["Lot\tTime (h)\tTP-17 (mg/L)\tExposed\tDead"]
-    for lot, first in (("Lot A", 9.0), ("Lot B", 16.0)):
-        for hours in (24, 48, 72, 96):
-            half = first * (24 / hours) ** 0.8 + 1
-            for dose in (0, 0.5, 1, 2, 4, 8, 16, 32):
-                killed = 0.03 + 0.97 / (1 + (half / dose) ** 3) if dose else 0.03
-                rows.append(f"{lot}\t{hours}\t{dose:g}\t20\t{rng.binomial(20, killed)}")
-    return "\n".join(rows)
-
-
 def doses(page: Page) -> None:
-    """A dose–response run, a mortality run, and a wall of curves."""
-    for title, name in (("Diatom growth, TP-17", "dose"), ("Brine shrimp, TP-17, 48 h", "mortality")):
-        page.goto("/studies/1")
-        page.get_by_role("link", name=title).click()
-        page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
-        page.get_by_text("95 % interval").first.wait_for()
-        take(page, name)
+    """A dose–response run, a relation, and a wall of curves."""
+    page.goto("/studies/1")
+    page.get_by_role("link", name="Diatom growth, TP-17").click()
+    page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
+    page.get_by_text("95 % interval").first.wait_for()
+    take(page, "dose")
     page.goto("/studies/1")
     page.get_by_role("link", name="Phosphatase on temperature").click()
     page.get_by_role("table", name="Predictions").get_by_title("Show working").first.click()
@@ -90,31 +79,15 @@ def doses(page: Page) -> None:
     page.get_by_role("tab", name="Wall").click()
     page.get_by_role("radio", name="Potency").click()
     take(page, "wall")
-    page.goto("/studies/1")
-    page.get_by_role("link", name="Diatom growth, TP-17").click()
-    page.get_by_role("combobox", name="Wells show").click()
-    page.get_by_role("option", name="Deviation").click()
-    take(page, "deviation")
-    page.goto("/studies/1/new")
-    page.get_by_label("Table of readings").wait_for()
-    paste(page, timed())
-    page.get_by_text("each time point is a series").wait_for()
-    page.get_by_role("button", name="Open run").click()
-    page.get_by_role("radio", name="over time").click()
-    take(page, "time")
 
 
 def courses(page: Page) -> None:
-    """Courses with their lines, a kinetic plate beside the wall of its wells, scans, and a recording."""
+    """Courses with their lines, scans, and a recording."""
     page.goto("/studies/1")
     page.get_by_role("link", name="Phosphatase at six levels").click()
     page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
     page.get_by_text("95 % interval").first.wait_for()
     take(page, "rate")
-    page.goto("/studies/1")
-    page.get_by_role("link", name="Phosphatase plate, eight temperatures").click()
-    page.get_by_role("tab", name="Wall").click()
-    take(page, "kinetic-plate")
     page.goto("/studies/1")
     page.get_by_role("link", name="Phycoerythrin fading, scans").click()
     page.locator("path[data-scan]").first.wait_for()
@@ -140,22 +113,71 @@ def printed(page: Page) -> None:
     take(page, "report")
 
 
-def main(address: str) -> None:
-    """Home, new run, an instrument, the Work view of each kind of run, the wall, the Ledger, a plate being laid out."""
+def across(page: Page) -> None:
+    """A method and its trends."""
+    page.goto("/methods")
+    page.get_by_role("link", name="Domoic acid, plate immunoassay").click()
+    page.get_by_role("heading", name="Expects").wait_for()
+    take(page, "method")
+    page.get_by_role("link", name="Trends").click()
+    page.get_by_role("group", name="QC low over runs").wait_for()
+    take(page, "trends")
+
+
+def reviewed(page: Page) -> None:
+    """A run that is signed, and the Ledger of the lab."""
+    page.goto("/studies/2")
+    page.get_by_role("link", name="Season plate 3").click()
+    page.get_by_role("tab", name="Review").click()
+    page.get_by_role("list", name="Signatures").wait_for()
+    take(page, "review")
+    page.goto("/ledger")
+    page.get_by_role("button", name="Check the chain").click()
+    page.get_by_text("entries fit").wait_for()
+    take(page, "lab-ledger")
+
+
+def people(chromium: Browser, link: str) -> None:
+    """Signing in, and the people of a lab: made here, on a server that is empty."""
+    page = chromium.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    address, password = link.partition("/welcome")[0], "twelve mussels in broth"
+    page.goto(link)
+    page.get_by_label("Your name").fill("Ternhaven administrator")
+    page.get_by_label("E-mail").fill("office@ternhaven.example")
+    page.get_by_label("Password, 12").fill(password)
+    page.get_by_label("The same").fill(password)
+    page.get_by_role("button", name="Come in").click()
+    page.get_by_text("No study yet").wait_for()
+    key = {"X-Dosis-Page": page.request.get(f"{address}/api/me").json()["page_key"]}
+    page.request.post(f"{address}/api/studies", data={"name": "Autumn mussel survey"}, headers=key)
+    for name, email, roles, studies in (
+        ("Analyst of the day", "bench@ternhaven.example", ["analyst"], {}),
+        ("Reviewer", "review@ternhaven.example", ["reviewer"], {}),
+        ("Guest from the farm", "farm@ternhaven.example", [], {"1": ["reader"]}),
+    ):
+        new = {"name": name, "email": email, "roles": roles, "studies": studies}
+        page.request.post(f"{address}/api/people", data=new, headers=key)
+    page.goto(f"{address}/people")
+    page.get_by_text("Guest from the farm").wait_for()
+    take(page, "people")
+    page.get_by_role("button", name="Signed in as").click()
+    page.get_by_role("menuitem", name="Sign out").click()
+    page.get_by_role("heading", name="Sign in").wait_for()
+    take(page, "sign-in")
+
+
+def main(address: str, link: str) -> None:
+    """Home, new run, the Work view of each kind of run, the Ledger, review, methods, batches, people, a plate."""
     with sync_playwright() as playwright:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         context = chromium.new_context(
             base_url=address, viewport={"width": 1280, "height": 800}, permissions=["clipboard-read", "clipboard-write"]
         )
+        context.set_default_timeout(120_000)
         page = context.new_page()
         page.goto("/studies/1")
         page.get_by_text("samples read.").first.wait_for()
         take(page, "home")
-        page.get_by_role("link", name="Phosphate, marsh transect").click()
-        page.get_by_role("table", name="Answers").get_by_text("Creek mouth").click()
-        page.get_by_text("Read back", exact=True).first.wait_for()
-        take(page, "work")
-        page.goto("/studies/1")
         page.get_by_role("link", name="Domoic acid, plate 3").click()
         page.get_by_role("table", name="Answers").get_by_text("M-106").click()
         page.get_by_text("Read back", exact=True).first.wait_for()
@@ -166,16 +188,16 @@ def main(address: str) -> None:
         doses(page)
         courses(page)
         printed(page)
+        reviewed(page)
+        across(page)
+        if link:
+            people(chromium, link)
         page.goto("/studies/1/new")
         page.get_by_label("Table of readings").wait_for()
         paste(page, TABLE)
         page.get_by_text("Units found").wait_for()
         take(page, "new-run")
         page.get_by_role("button", name="Start over").click()
-        page.get_by_role("radio", name="Instrument").click()
-        page.get_by_role("button", name="Read", exact=True).wait_for()
-        page.get_by_text("warming up").wait_for(state="hidden")
-        take(page, "instrument")
         page.get_by_role("radio", name="Paste").click()
         paste(page, plate())
         page.get_by_text("A plate of 96 wells").wait_for()
@@ -190,4 +212,4 @@ def main(address: str) -> None:
         chromium.close()
 
 
-main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8070")
+main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8070", sys.argv[2] if len(sys.argv) > 2 else "")
