@@ -29,7 +29,7 @@ def test_parallel_line_potency_and_its_tests(name: str, error: str) -> None:
     bent = expected["nonlinearity_F_pure_error"]
     assert_allclose((found.linear.statistic, found.linear.p_value), (bent["F"], bent["p"]), rtol=1e-8)
     assert found.equivalent is not None
-    assert_allclose(found.equivalent.ratio, expected["slope_test"] / expected["slope_standard"], rtol=1e-10)
+    assert_allclose(found.equivalent.estimate, expected["slope_test"] / expected["slope_standard"], rtol=1e-10)
 
 
 def test_slopes_that_differ_are_not_equivalent_and_close_ones_need_not_be_proven() -> None:

@@ -21,4 +21,6 @@ def _of(name: str) -> Callable[..., Any]:
 
 betaln = _of("betaln")
 betaincinv, chdtrc, erf, expit, fdtrc, logit = map(_of, ("betaincinv", "chdtrc", "erf", "expit", "fdtrc", "logit"))
-ndtr, ndtri, stdtr, stdtrit, xlogy = map(_of, ("ndtr", "ndtri", "stdtr", "stdtrit", "xlogy"))
+fdtr, ncfdtr, ndtr, ndtri, stdtr, stdtrit, xlogy = map(
+    _of, ("fdtr", "ncfdtr", "ndtr", "ndtri", "stdtr", "stdtrit", "xlogy")
+)

@@ -10,9 +10,11 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
-from dosis.core.distributions import t_quantile
+from dosis.core.arrays import Array, Rows
+from dosis.core.distributions import f_noncentrality, f_upper_p, t_quantile
 from dosis.core.fitting.compare import extra_sum_of_squares
 from dosis.core.fitting.fit import fit
+from dosis.core.fitting.linear import solve
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.ratio import fieller_ratio
@@ -20,6 +22,7 @@ from dosis.core.inference.roots import outward
 from dosis.core.models import Model
 from dosis.core.potency.assay import assay
 from dosis.core.potency.result import Equivalence, Potency
+from dosis.core.potency.variance import dummies
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,12 +37,17 @@ class CurvePotency:
 def parallel_curves(
     dose: ArrayLike, response: ArrayLike, preparation: Sequence[Hashable], *, reference: Hashable | None = None,
     model: str | Model = "logistic4", level: float = 0.95, method: Literal["wald", "profile"] = "wald",
-    margins: tuple[float, float] = (0.80, 1.25),
+    margins: tuple[float, float] = (0.80, 1.25), plateaus: float = 0.15, composite: float = 0.05,
+    blocks: Sequence[Rows] = (),
 ) -> CurvePotency:  # fmt: skip
     """Parallel curves: all share their shape and differ in the midpoint alone; potency is the ratio of midpoints.
 
     Parallelism is tested by difference (extra sum of squares, USP <1032>) and by equivalence of the slopes, whose ratio
-    must lie within the margins with 90 % confidence.
+    must lie within the margins with 90 % confidence. So must the differences of plateaus, as a share of the reference's
+    span (`plateaus`), and a composite, how far curves and parallel curves lie apart (`composite`, see `apart_from`).
+
+    blocks : as for lines; what blocks differ by is estimated between readings of the same dose and preparation, taken
+        off, and its degrees of freedom with it.
 
     Raises
     ------
@@ -49,27 +57,107 @@ def parallel_curves(
     series = [names[i] for i in labels]
     order = np.argsort(labels, kind="stable")
     x, y, series = x[order], y[order], [series[i] for i in order]
+    y, lost = without_blocks(x, y, labels[order], [block[order] for block in blocks])
     separate = fit(model, x, y, series=series)
     chosen = separate.joint.model
     if not {"midpoint", "slope"} <= set(chosen.names):
         raise ValueError(f"{chosen.name} has no midpoint and slope to compare potencies by.")
-    parallel = fit(model, x, y, series=series, share=[name for name in chosen.names if name != "midpoint"])
-    test = extra_sum_of_squares(parallel, separate)
+    share = [name for name in chosen.names if name != "midpoint"]
+    parallel = fit(model, x, y, series=series, share=share)
+    test = _less(extra_sum_of_squares(parallel, separate), lost)
+    if lost:
+        if separate.degrees_of_freedom <= lost:
+            raise ValueError("There are too few readings for blocks and curves at once.")
+        parallel = parallel.but(scale=parallel.degrees_of_freedom / (parallel.degrees_of_freedom - lost))
+        separate = separate.but(scale=separate.degrees_of_freedom / (separate.degrees_of_freedom - lost))
     found = {}
     for name in names[1:]:
         ratio = parallel.ratio("midpoint", names[0], name, level)
         lower, upper = ratio.lower, ratio.upper
         if method == "profile":
             lower, upper = profile_ratio(parallel, names[0], name, level)
-        slopes = [separate.parameters[f"slope of {label}"] for label in (name, names[0])]
+        own, size = test, parallel
+        if len(names) > 2:
+            rows = np.array([label in (names[0], name) for label in series])
+            pair = [label for label in series if label in (names[0], name)]
+            size = fit(model, x[rows], y[rows], series=pair, share=share)
+            own = _less(extra_sum_of_squares(size, fit(model, x[rows], y[rows], series=pair)), lost)
+        alike = (*_shapes(separate, names[0], name, margins, plateaus),
+                 apart_from(own, size, separate.series[names[0]].named, composite))  # fmt: skip
         found[name] = Potency(
             name, names[0], ratio.estimate, lower, upper, ratio.log_standard_error, None, None,
             (parallel.rmse or 0.0) ** 2, parallel.degrees_of_freedom, test,
-            slopes_equivalent(slopes[0].estimate, slopes[1].estimate, slopes[0].standard_error,
-                               slopes[1].standard_error, separate.degrees_of_freedom, margins),
-            Test(None, None, reason="The curves need not be lines."),
+            alike[0], Test(None, None, reason="The curves need not be lines."), "", own, alike,
         )  # fmt: skip
     return CurvePotency(found, parallel, separate)
+
+
+def without_blocks(x: Array, y: Array, labels: Rows, blocks: Sequence[Rows]) -> tuple[Array, int]:
+    """Responses less what their blocks differ by, and the degrees of freedom that this takes."""
+    if not blocks:
+        return y, 0
+    _, cell = np.unique(np.column_stack((labels, x)), axis=0, return_inverse=True)
+    cells = (cell.ravel()[:, None] == np.arange(int(cell.max()) + 1)[None, :]).astype(float)
+    blocked = np.column_stack([dummies(block) for block in blocks])
+    solution = solve(np.column_stack((cells, blocked)), y, np.ones_like(y))
+    if solution.rank < cells.shape[1] + blocked.shape[1]:
+        raise ValueError("Doses and blocks cannot be told apart: some blocks hold one dose, or one preparation.")
+    shift = blocked @ solution.parameters[cells.shape[1] :]
+    return y - (shift - shift.mean()), blocked.shape[1]
+
+
+def _less(test: Test, lost: int) -> Test:
+    """The test with the degrees of freedom that blocks have taken from its error."""
+    if not lost or test.statistic is None:
+        return test
+    df1, df2 = test.degrees_of_freedom
+    if df2 <= lost:
+        return Test(None, None, reason="There are too few readings for blocks and curves at once.")
+    f = test.statistic * (df2 - lost) / df2
+    return Test(f, f_upper_p(f, df1, df2 - lost), (df1, df2 - lost))
+
+
+def _shapes(
+    separate: SharedFit, reference: Hashable, name: Hashable, margins: tuple[float, float], plateaus: float
+) -> list[Equivalence]:
+    """Slopes by their ratio, plateaus by their difference; those that the model has."""
+    found = separate.parameters
+    pairs = {each: (found[f"{each} of {name}"], found[f"{each} of {reference}"]) for each in separate.joint.model.names}
+    df, rows = separate.degrees_of_freedom, []
+    slope, other = pairs["slope"]
+    rows.append(slopes_equivalent(slope.estimate, other.estimate, slope.standard_error, other.standard_error, df,
+                                  margins))  # fmt: skip
+    if not {"lower", "upper"} <= set(pairs):
+        return rows
+    span = abs(pairs["upper"][1].estimate - pairs["lower"][1].estimate) or 1.0
+    ends: tuple[Literal["lower", "upper"], ...] = ("lower", "upper")
+    for end in ends:
+        one, base = pairs[end]
+        share = (one.estimate - base.estimate) / span
+        if one.standard_error is None or base.standard_error is None or df <= 0:
+            rows.append(Equivalence(share, None, None, (-plateaus, plateaus), 0.90, end))
+            continue
+        half = t_quantile(0.95, df) * math.hypot(one.standard_error, base.standard_error) / span
+        rows.append(Equivalence(share, share - half, share + half, (-plateaus, plateaus), 0.90, end))
+    return rows
+
+
+def apart_from(test: Test, parallel: SharedFit, reference: dict[str, float], margin: float) -> Equivalence:
+    """A composite of the whole shape: how far the curves lie from parallel ones, as a share of the reference's span.
+
+    The root mean square distance between both fits at the readings, √((F − 1)·df₁·s²/n) ÷ span, with the bounds of the
+    90 % interval of F's noncentrality (Steiger 2004, Psychological Methods 9, 164); the extra sum of squares is what
+    USP <1032> names as a composite measure.
+    """
+    if test.statistic is None or "upper" not in reference or parallel.n == 0:
+        return Equivalence(math.nan, None, None, (0.0, margin), 0.90, "composite")
+    df1, df2 = test.degrees_of_freedom
+    spread = (parallel.sse / parallel.degrees_of_freedom) / (1 + (test.statistic - 1) * df1 / (df1 + df2))
+    span = abs(reference["upper"] - reference["lower"]) or 1.0
+    sizes = (max((test.statistic - 1) * df1, 0.0), f_noncentrality(test.statistic, df1, df2, 0.95),
+             f_noncentrality(test.statistic, df1, df2, 0.05))  # fmt: skip
+    shares = [math.sqrt(size * spread / parallel.n) / span for size in sizes]
+    return Equivalence(shares[0], shares[1], shares[2], (0.0, margin), 0.90, "composite")
 
 
 def profile_ratio(

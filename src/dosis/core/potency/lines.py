@@ -9,11 +9,14 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
+from dosis.core.arrays import Rows
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import LinearSolution, solve
+from dosis.core.inference.goodness import Test
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
 from dosis.core.potency.assay import assay, f_test, pure_error
 from dosis.core.potency.result import Equivalence, Potency
+from dosis.core.potency.variance import analysis_of_variance, dummies
 
 Error = Literal["residual", "pure"]
 
@@ -21,6 +24,7 @@ Error = Literal["residual", "pure"]
 def parallel_lines(
     dose: ArrayLike, response: ArrayLike, preparation: Sequence[Hashable], *, reference: Hashable | None = None,
     error: Error = "residual", level: float = 0.95, margins: tuple[float, float] = (0.80, 1.25),
+    blocks: Sequence[Rows] = (),
 ) -> dict[Hashable, Potency]:  # fmt: skip
     """Parallel-line assay on ln dose: potency = exp((intercept − intercept of the reference)/common slope).
 
@@ -30,6 +34,8 @@ def parallel_lines(
     error : the variance is that left by the parallel lines ("residual"), or that between readings of the same dose and
         preparation ("pure", the pharmacopoeial analysis of a completely randomized design).
     margins : for equivalence of the slopes, of the ratio's 90 % interval.
+    blocks : for each way in which readings are blocked, the number of every reading's block, (n,); what blocks differ
+        by is then no part of the variance.
 
     Returns
     -------
@@ -43,20 +49,31 @@ def parallel_lines(
     x, y, labels, names = assay(dose, response, preparation, reference, positive=True)
     t = np.log(x)
     member = np.stack([labels == i for i in range(len(names))], axis=1).astype(float)
-    common = solve(np.column_stack((member, t)), y, np.ones_like(y))
-    apart = solve(np.column_stack((member, member * t[:, None])), y, np.ones_like(y))
-    if common.rank < len(names) + 1 or apart.rank < 2 * len(names):
+    blocked = [dummies(block) for block in blocks]
+    common = solve(np.column_stack((member, t, *blocked)), y, np.ones_like(y))
+    apart = solve(np.column_stack((member, member * t[:, None], *blocked)), y, np.ones_like(y))
+    of_blocks = sum(each.shape[1] for each in blocked)
+    at = len(names)  # where the common slope stands
+    if common.rank < len(names) + 1 + of_blocks or apart.rank < 2 * len(names) + of_blocks:
+        if of_blocks:
+            raise ValueError("Doses and blocks cannot be told apart: some blocks hold one dose, or one preparation.")
         raise ValueError("Every preparation needs at least 2 different doses for a line of its own.")
     left, separate = float((common.residuals**2).sum()), float((apart.residuals**2).sum())
-    df, df_apart = y.size - len(names) - 1, y.size - 2 * len(names)
-    pure, df_pure = pure_error(t, labels, y)
+    df, df_apart = y.size - len(names) - 1 - of_blocks, y.size - 2 * len(names) - of_blocks
+    if blocks:
+        within = analysis_of_variance(dose, response, preparation, blocks=blocks).error
+        pure, df_pure = within.sum_of_squares, within.degrees_of_freedom
+    else:
+        pure, df_pure = pure_error(t, labels, y)
     variance, df_used = (pure / max(df_pure, 1), df_pure) if error == "pure" else (left / max(df, 1), df)
     if df_used <= 0 or df_apart <= 0:
         raise ValueError("There are too few readings to tell a spread from: repeat doses, or take error=“residual”.")
     base, df_base = (pure, df_pure) if error == "pure" else (separate, df_apart)
+    alike = [_equivalent(apart, i, at, base / df_base, df_base, margins) for i in range(at)]
+    own = [_own_parallel(apart, i, at, base, df_base) for i in range(at)]
     parallel = f_test(left - separate, df - df_apart, base, df_base)
     linear = f_test(separate - pure, df_apart - df_pure, pure, df_pure)
-    slope, covariance = float(common.parameters[-1]), variance * common.unscaled_covariance
+    slope, covariance = float(common.parameters[at]), variance * common.unscaled_covariance
     if slope == 0:
         flat = "the response does not change with dose, so there is no potency"
         return {
@@ -69,18 +86,27 @@ def parallel_lines(
     for i in range(1, len(names)):
         difference = float(common.parameters[i] - common.parameters[0])
         v_difference = float(covariance[i, i] + covariance[0, 0] - 2 * covariance[i, 0])
-        v_both = float(covariance[i, -1] - covariance[0, -1])
-        v_slope = float(covariance[-1, -1])
+        v_both = float(covariance[i, at] - covariance[0, at])
+        v_slope = float(covariance[at, at])
         log_potency = difference / slope
         error_of_log = ratio_standard_error(difference, slope, v_difference, v_both, v_slope)
         low, high = fieller_ratio(difference, slope, v_difference, v_both, v_slope, quantile)
         found[names[i]] = Potency(
             names[i], names[0], math.exp(log_potency), None if low is None else math.exp(low),
             None if high is None else math.exp(high), error_of_log, None, quantile**2 * v_slope / slope**2, variance,
-            df_used, parallel, _equivalent(apart, i, len(names), base / df_base, df_base, margins), linear,
+            df_used, parallel, alike[i], linear,
             "" if low is not None else "the common slope is not different from zero, so the interval has no end",
+            own[i], (alike[i],),
         )  # fmt: skip
     return found
+
+
+def _own_parallel(apart: LinearSolution, i: int, count: int, left: float, df: int) -> Test:
+    """F of the difference between one slope and the reference's."""
+    v, own, other = apart.unscaled_covariance, count + i, count
+    difference = float(apart.parameters[own] - apart.parameters[other])
+    size = float(v[own, own] + v[other, other] - 2 * v[own, other])
+    return f_test(difference**2 / size if size > 0 else 0.0, 1, left, df)
 
 
 def _equivalent(

@@ -2,19 +2,27 @@
 
 from collections.abc import Hashable
 from dataclasses import dataclass
+from typing import Literal
 
 from dosis.core.inference.goodness import Test
+
+Measure = Literal["slope", "lower", "upper", "asymmetry", "composite"]
 
 
 @dataclass(frozen=True, slots=True)
 class Equivalence:
-    """Equivalence of slopes: the interval of their ratio, at `level`, lies within the margins or it does not."""
+    """Equivalence of shapes: the interval of a measure, at `level`, lies within the margins or it does not.
 
-    ratio: float
+    of : the ratio of slopes (or asymmetries); the difference of the lower or upper plateaus, as a share of the
+        reference's span; or, composite, how far the curves lie from parallel ones, root mean square as a share of it.
+    """
+
+    estimate: float
     lower: float | None
     upper: float | None
     margins: tuple[float, float]
     level: float
+    of: Measure = "slope"
 
     @property
     def passed(self) -> bool:
@@ -24,13 +32,17 @@ class Equivalence:
         return self.margins[0] <= self.lower and self.upper <= self.margins[1]
 
 
+NO_TEST = Test(None, None)
+
+
 @dataclass(frozen=True, slots=True)
 class Potency:
     """Potency of a preparation relative to the reference; above 1, less of it does the same.
 
     log_standard_error is of ln potency, by the delta method (None for a slope ratio, whose `standard_error` is of the
     ratio itself). lower, upper: None where that side is open. g is Fieller's: below about 0.1 the delta method serves.
-    parallel : F test of the difference in slope (in curve); equivalent : the same question turned round.
+    parallel : F test of the difference in slope (in curve) among all preparations, `own_parallel` of this one from the
+    reference alone; equivalent : the same question turned round, `alike` for each measure of the shape.
     linear : F test of the lines against pure error. degrees_of_freedom are of the variance used.
     """
 
@@ -48,3 +60,5 @@ class Potency:
     equivalent: Equivalence | None
     linear: Test
     reason: str = ""
+    own_parallel: Test = NO_TEST
+    alike: tuple[Equivalence, ...] = ()

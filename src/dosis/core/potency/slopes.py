@@ -8,21 +8,24 @@ from collections.abc import Hashable, Sequence
 import numpy as np
 from numpy.typing import ArrayLike
 
+from dosis.core.arrays import Rows
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import solve
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
 from dosis.core.potency.assay import assay, f_test, pure_error
 from dosis.core.potency.result import Potency
+from dosis.core.potency.variance import analysis_of_variance, dummies
 
 
 def slope_ratio(
     dose: ArrayLike, response: ArrayLike, preparation: Sequence[Hashable], *, reference: Hashable | None = None,
-    level: float = 0.95,
+    level: float = 0.95, blocks: Sequence[Rows] = (),
 ) -> dict[Hashable, Potency]:  # fmt: skip
     """Slope-ratio assay: lines on the dose itself from one common intercept; potency is the ratio of their slopes.
 
-    Readings at dose zero belong to all (whatever their label); see `parallel_lines` for the rest.
+    Readings at dose zero belong to all (whatever their label); see `parallel_lines` for the rest. The variance is that
+    left by the lines.
 
     Raises
     ------
@@ -34,13 +37,19 @@ def slope_ratio(
     names, member = [name for name, use in zip(names, used.tolist(), strict=True) if use], member[:, used]
     if len(names) < 2:
         raise ValueError("A slope ratio needs at least 2 preparations with a dose above zero.")
-    together = solve(np.column_stack((np.ones_like(y), member)), y, np.ones_like(y))
-    df = y.size - len(names) - 1
-    if together.rank < len(names) + 1 or df <= 0:
+    blocked = [dummies(block) for block in blocks]
+    of_blocks = sum(each.shape[1] for each in blocked)
+    together = solve(np.column_stack((np.ones_like(y), member, *blocked)), y, np.ones_like(y))
+    df = y.size - len(names) - 1 - of_blocks
+    if together.rank < len(names) + 1 + of_blocks or df <= 0:
         raise ValueError(f"{y.size} readings are too few for one intercept and {len(names)} slopes.")
     left = float((together.residuals**2).sum())
     variance, quantile = left / df, t_quantile((1 + level) / 2, df)
-    pure, df_pure = pure_error(x, np.where(x == 0, -1, labels), y)
+    if blocks:
+        within = analysis_of_variance(dose, response, preparation, kind="slopes", blocks=blocks).error
+        pure, df_pure = within.sum_of_squares, within.degrees_of_freedom
+    else:
+        pure, df_pure = pure_error(x, np.where(x == 0, -1, labels), y)
     covariance = variance * together.unscaled_covariance
     slope = together.parameters
     found = {}

@@ -157,9 +157,9 @@ class CompareStep(Step):
         )
         low, high = found.margins
         verdict = "equivalent" if found.passed else "not shown to be equivalent"
-        ratio = f"{fixed(found.ratio, 2)}{span}"
+        ratio = f"{fixed(found.estimate, 2)}{span}"
         bench.write(id, "Equivalence", text=f"ratio of the slopes {ratio}, within {low:g} to {high:g}?",
-                    result=verdict, value=found.ratio)  # fmt: skip
+                    result=verdict, value=found.estimate)  # fmt: skip
         return f" Slopes {verdict}: ratio {ratio}, margins {low:g} to {high:g}."
 
     def _differing(self, bench: DoseBench, id: str, separate: SharedFit, joint: JointFit) -> str:
