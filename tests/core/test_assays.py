@@ -67,7 +67,8 @@ def test_sums_of_squares_of_a_balanced_assay_in_blocks_follow_the_tabulated_form
     blocks = (y.sum(axis=(0, 1)) ** 2).sum() / (d * h) - mean
     total = ((y - y.mean()) ** 2).sum()
     want = {
-        "Blocks": (blocks, 4), "Preparations": (prep, 1), "Regression": (regression, 1), "Non-parallelism": (parallel, 1),
+        "Blocks": (blocks, 4), "Preparations": (prep, 1), "Regression": (regression, 1),
+        "Non-parallelism": (parallel, 1),
         "Non-linearity": (treatments - prep - regression - parallel, 4), "Treatments": (treatments, 7),
         "Residual error": (total - blocks - treatments, 28), "Total": (total, 39),
     }  # fmt: skip

@@ -2843,6 +2843,44 @@ export interface components {
             curve: string;
         };
         /**
+         * AssaysStep
+         * @description The reference, the assays and their blocks.
+         *
+         *     reference : a series; the first where none is named. response : as read, or its natural logarithm.
+         *     blocked : what a block is. assays : whether plates are independent assays; on their own they are, where each has
+         *     the reference and a sample.
+         */
+        AssaysStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "assays";
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Response
+             * @default read
+             * @enum {string}
+             */
+            response: "read" | "log";
+            /**
+             * Assays
+             * @default auto
+             * @enum {string}
+             */
+            assays: "auto" | "one" | "plates";
+            /**
+             * Blocked
+             * @default random
+             * @enum {string}
+             */
+            blocked: "random" | "replicates" | "plates" | "rows" | "columns" | "square";
+        };
+        /**
          * Assign
          * @description Say what groups are: role, name, level or dilution; what is not given stays.
          */
@@ -3089,6 +3127,16 @@ export interface components {
             head: components["schemas"]["BatchHead"];
             /** Items */
             items: components["schemas"]["ItemHead"][];
+        };
+        /**
+         * Between
+         * @description Two limits around what is as it should be.
+         */
+        Between: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * Bin
@@ -3524,7 +3572,7 @@ export interface components {
             /** Zero Level */
             zero_level?: number | null;
             /** Question */
-            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording") | null;
+            question?: ("concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording") | null;
             /**
              * Edits
              * @default []
@@ -5070,7 +5118,7 @@ export interface components {
              * Question
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             /** Stopped */
             stopped: string;
             /** Remarks */
@@ -5129,7 +5177,7 @@ export interface components {
              */
             choices: components["schemas"]["Choices"];
             /** Question */
-            question?: ("concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording") | null;
+            question?: ("concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording") | null;
             method?: components["schemas"]["MethodChosen"] | null;
         };
         /**
@@ -5581,9 +5629,9 @@ export interface components {
              * Question
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
             figure?: components["schemas"]["FigureLook"] | null;
             /**
              * @default {
@@ -6087,13 +6135,13 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
             /**
              * Question
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             figure?: components["schemas"]["FigureLook"] | null;
         };
         /**
@@ -6716,7 +6764,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             method?: components["schemas"]["MethodChosen"] | null;
         };
         /**
@@ -6774,7 +6822,7 @@ export interface components {
              */
             layout: components["schemas"]["Remark"][];
             /** Part */
-            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["RelationPart"] | components["schemas"]["RatePart"] | components["schemas"]["SpectrumPart"] | components["schemas"]["RecordingPart"];
+            part: components["schemas"]["ConcentrationPart"] | components["schemas"]["AdditionsPart"] | components["schemas"]["DosePart"] | components["schemas"]["MortalityPart"] | components["schemas"]["PotencyPart"] | components["schemas"]["RelationPart"] | components["schemas"]["RatePart"] | components["schemas"]["SpectrumPart"] | components["schemas"]["RecordingPart"];
             /** Working */
             working?: {
                 [key: string]: components["schemas"]["WorkingLine"][];
@@ -7013,6 +7061,123 @@ export interface components {
             state: "used" | "excluded" | "outside";
             /** At */
             at?: number | null;
+        };
+        /**
+         * PotencyChecksStep
+         * @description What makes an assay valid.
+         *
+         *     parallel_by : a difference that is not shown (Ph. Eur. 5.3), or equivalence that is (USP <1032>), for which the
+         *         margins must come from the assay's own history. p : below which a difference counts as shown.
+         *     slopes : margins of the ratio of slopes; plateaus, composite : of differences as a share of the reference's span.
+         *     within : the percentages of the potency that its interval has to lie within; not judged without.
+         */
+        PotencyChecksStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "potency_checks";
+            /**
+             * Parallel By
+             * @default difference
+             * @enum {string}
+             */
+            parallel_by: "difference" | "equivalence";
+            /**
+             * P
+             * @default 0.05
+             */
+            p: number;
+            /**
+             * @default {
+             *       "low": 0.8,
+             *       "high": 1.25
+             *     }
+             */
+            slopes: components["schemas"]["Between"];
+            /**
+             * Plateaus
+             * @default 0.15
+             */
+            plateaus: number;
+            /**
+             * Composite
+             * @default 0.05
+             */
+            composite: number;
+            within?: components["schemas"]["Between"] | null;
+        };
+        /**
+         * PotencyPart
+         * @description What the samples stand beside, and by which model: "lines", "slopes" or a curve's.
+         */
+        PotencyPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "potency";
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Model
+             * @default
+             */
+            model: string;
+        };
+        /**
+         * PotencyStep
+         * @description The model, the reference's potency and what the samples were taken for.
+         *
+         *     model : "auto" takes lines, or slopes where there is a zero dose, and curves where they fit clearly better.
+         *     error : the variance is that between replicates ("pure"), what the model leaves ("residual"), or the former where it
+         *         has degrees of freedom enough.
+         *     declared : potency of the reference in `unit`. assumed : of samples whose doses were made up from an assumed
+         *         potency; the doses of the others are amounts, as the reference's are.
+         *     combine : how independent assays make one potency.
+         */
+        PotencyStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "potency";
+            /**
+             * Model
+             * @default auto
+             */
+            model: "auto" | ("lines" | "slopes" | "logistic4" | "logistic5");
+            /**
+             * Error
+             * @default auto
+             * @enum {string}
+             */
+            error: "auto" | "pure" | "residual";
+            /** Declared */
+            declared?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Assumed */
+            assumed?: {
+                [key: string]: number;
+            };
+            /**
+             * Combine
+             * @default auto
+             * @enum {string}
+             */
+            combine: "auto" | "weighted" | "semi-weighted" | "unweighted";
+            /**
+             * Interval
+             * @default 0.95
+             */
+            interval: number;
         };
         /**
          * PredictStep
@@ -8356,7 +8521,7 @@ export interface components {
              * Question
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
         };
         /**
          * SetRights
@@ -8398,7 +8563,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
         };
         /**
          * SetTags
@@ -9320,7 +9485,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            asks: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            asks: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             /**
              * Why
              * @default
@@ -9331,7 +9496,7 @@ export interface components {
              * @default concentration
              * @enum {string}
              */
-            question: "concentration" | "additions" | "dose" | "mortality" | "relation" | "rate" | "spectrum" | "recording";
+            question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             /**
              * Kinds
              * @default []
@@ -9749,6 +9914,7 @@ export type ApplyStyle = components['schemas']['ApplyStyle'];
 export type Archive = components['schemas']['Archive'];
 export type AskWorked = components['schemas']['AskWorked'];
 export type Asked = components['schemas']['Asked'];
+export type AssaysStep = components['schemas']['AssaysStep'];
 export type Assign = components['schemas']['Assign'];
 export type AssignWells = components['schemas']['AssignWells'];
 export type AtStep = components['schemas']['AtStep'];
@@ -9760,6 +9926,7 @@ export type BaseFor = components['schemas']['BaseFor'];
 export type BatchFiles = components['schemas']['BatchFiles'];
 export type BatchHead = components['schemas']['BatchHead'];
 export type BatchView = components['schemas']['BatchView'];
+export type Between = components['schemas']['Between'];
 export type Bin = components['schemas']['Bin'];
 export type BlankStep = components['schemas']['BlankStep'];
 export type BroughtIn = components['schemas']['BroughtIn'];
@@ -9936,6 +10103,9 @@ export type PlaceSignal = components['schemas']['PlaceSignal'];
 export type Plate = components['schemas']['Plate'];
 export type PlateSeen = components['schemas']['PlateSeen'];
 export type Point = components['schemas']['Point'];
+export type PotencyChecksStep = components['schemas']['PotencyChecksStep'];
+export type PotencyPart = components['schemas']['PotencyPart'];
+export type PotencyStep = components['schemas']['PotencyStep'];
 export type PredictStep = components['schemas']['PredictStep'];
 export type Prediction = components['schemas']['Prediction'];
 export type Preview = components['schemas']['Preview'];

@@ -2,7 +2,7 @@
 
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from dosis.demo import brine_shrimp, courses, diatom, domoic_acid, relations, scans, screen, season, tide
+from dosis.demo import brine_shrimp, courses, diatom, domoic_acid, lots, relations, scans, screen, season, tide
 from dosis.demo.phosphate import bent_run, clean_run
 from dosis.intake.methods.apply import apply
 from dosis.intake.methods.keep import keep
@@ -27,6 +27,7 @@ STUDY = "Autumn mussel survey"
 PLATE = "Domoic acid, plate 3"
 GROWTH = "Diatom growth, TP-17"
 MORTALITY = "Brine shrimp, TP-17, 48 h"
+LOTS = "TP-17, lots C and D beside the reference"
 SCREEN = "Extract screen, plate 1"
 SALINITY = "Salinity of the moorings"
 RATE = "Phosphatase on temperature"
@@ -61,6 +62,8 @@ def load(database: Database) -> None:
         growth = runs.create(db, _run(study, GROWTH, diatom.plate(), "dose"), AUTHOR)
         history.change(db, growth, 1, str(_key(f"{GROWTH} 1")), diatom.changes(), AUTHOR)
         runs.create(db, _run(study, MORTALITY, brine_shrimp.table(), "mortality"), AUTHOR)
+        beside = runs.create(db, _run(study, LOTS, lots.lots_table(), "potency"), AUTHOR)
+        history.change(db, beside, 1, str(_key(f"{LOTS} 1")), lots.lots_changes(), AUTHOR)
         many = runs.create(db, _run(study, SCREEN, screen.plate(), "dose"), AUTHOR)
         history.change(db, many, 1, str(_key(f"{SCREEN} 1")), screen.changes(), AUTHOR)
         for title, text, steps in (

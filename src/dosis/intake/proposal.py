@@ -15,6 +15,7 @@ from dosis.run.questions.registry import QUESTIONS, QuestionId
 from dosis.run.roles import Role
 
 _ADDED = re.compile(r"^(amount |conc\w*\.? )?(added|addition|spiked?)\b", re.IGNORECASE)
+_PREPARATION = re.compile(r"^(preparations?|relative potency)$", re.IGNORECASE)
 _DOSE = re.compile(r"\b(doses?|dosis)\b", re.IGNORECASE)
 _AMOUNT = re.compile(
     r"^(conc|c$|level|known|nominal|expected|target|amount|standard|std|calibrator|konz|gehalt|teneur)", re.I
@@ -87,6 +88,8 @@ def _by_names(table: Table, heading: str) -> tuple[QuestionId, str] | None:
     }
     if _ADDED.match(heading):
         return "additions", f"{heading}: known amounts were added."
+    if any(_PREPARATION.match(each) for each in table.headings) and table.index(ColumnKind.LEVEL) is not None:
+        return "potency", "Preparations, each at several levels."
     if _DOSE.search(heading) or roles & {Role.VEHICLE, Role.FULL}:
         return "dose", "Doses, each with its response."
     if table.wells is not None or roles & {Role.BLANK, Role.STANDARD, Role.SAMPLE, Role.QC}:

@@ -7,6 +7,7 @@ const ROOMS: Record<QuestionId, () => Promise<{ room: Room }>> = {
   additions: () => import("./additions"),
   dose: () => import("./dose"),
   mortality: () => import("./mortality"),
+  potency: () => import("./potency"),
   relation: () => import("./relation"),
   rate: () => import("./rate"),
   spectrum: () => import("./spectrum"),

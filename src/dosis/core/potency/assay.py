@@ -36,7 +36,9 @@ def pure_error(x: Array, labels: Rows, y: Array) -> tuple[float, int]:
 
 def f_test(excess: float, df1: int, error: float, df2: int) -> Test:
     """F of a sum of squares against an error, or the reason why there is none."""
-    if df1 <= 0 or df2 <= 0:
+    if df1 <= 0:
+        return Test(None, None, reason="Two doses of each preparation leave nothing to test.")
+    if df2 <= 0:
         return Test(None, None, reason="There are no repeated doses to test against.")
     if error <= 0:
         return Test(None, None, (df1, df2), "The readings agree exactly, so there is no error to test against.")

@@ -86,7 +86,7 @@ def parallel_curves(
                  apart_from(own, size, separate.series[names[0]].named, composite))  # fmt: skip
         found[name] = Potency(
             name, names[0], ratio.estimate, lower, upper, ratio.log_standard_error, None, None,
-            (parallel.rmse or 0.0) ** 2, parallel.degrees_of_freedom, test,
+            (parallel.rmse or 0.0) ** 2, parallel.degrees_of_freedom - lost, test,
             alike[0], Test(None, None, reason="The curves need not be lines."), "", own, alike,
         )  # fmt: skip
     return CurvePotency(found, parallel, separate)

@@ -6,14 +6,14 @@ from typing import Literal
 
 from dosis.core.inference.goodness import Test
 
-Measure = Literal["slope", "lower", "upper", "asymmetry", "composite"]
+Measure = Literal["slope", "lower", "upper", "composite"]
 
 
 @dataclass(frozen=True, slots=True)
 class Equivalence:
     """Equivalence of shapes: the interval of a measure, at `level`, lies within the margins or it does not.
 
-    of : the ratio of slopes (or asymmetries); the difference of the lower or upper plateaus, as a share of the
+    of : the ratio of slopes; the difference of the lower or upper plateaus, as a share of the
         reference's span; or, composite, how far the curves lie from parallel ones, root mean square as a share of it.
     """
 

@@ -76,13 +76,12 @@ def analysis_of_variance(
     ['Preparations', 'Regression']
     """
     x, y, labels, names = assay(dose, response, preparation, None, positive=kind == "lines")
-    blocked = np.column_stack([np.ones_like(y), *(dummies(block) for block in blocks)])
     member = np.stack([labels == i for i in range(len(names))], axis=1).astype(float)
     stages: tuple[tuple[str, tuple[Array, ...]], ...]
     if kind == "lines":
         t = np.log(x)[:, None]
         stages = (("Preparations", (member,)), ("Regression", (member, t)), ("Non-parallelism", (member, member * t)))
-        of_cell = np.column_stack((labels, x))
+        of_cell: Array = np.column_stack((labels.astype(float), x))
     else:
         apart = member * x[:, None]
         blank = (x == 0).astype(float)[:, None]
@@ -90,15 +89,54 @@ def analysis_of_variance(
             ("Regression", (apart,)), ("Blanks", (apart, blank)),
             ("Intersection", (apart, blank, member * (x > 0)[:, None])),
         )  # fmt: skip
-        of_cell = np.column_stack((np.where(x == 0, -1, labels), x))
-    _, cell = np.unique(of_cell, axis=0, return_inverse=True)
-    whole = np.column_stack([cell.ravel() == i for i in range(int(cell.max()) + 1)]).astype(float)
-    fits = [("", left(blocked[:, :1], y))]
-    for i in range(len(blocks)):
-        built = np.column_stack([blocked[:, :1], *(dummies(block) for block in blocks[: i + 1])])
-        fits.append((f"Blocks {i + 1}" if len(blocks) > 1 else "Blocks", left(built, y)))
+        of_cell = np.column_stack((np.where(x == 0, -1.0, labels), x))
+    fits, blocked = _blocks(y, blocks)
     fits += [(name, left(np.column_stack((blocked, *columns)), y)) for name, columns in stages]
-    fits.append(("Non-linearity", left(np.column_stack((blocked, whole)), y)))
+    fits.append(("Non-linearity", left(np.column_stack((blocked, _cells(of_cell))), y)))
+    return _table(y, fits)
+
+
+def of_curves(
+    dose: ArrayLike, response: ArrayLike, preparation: Sequence[Hashable], models: Sequence[tuple[float, int]], *,
+    blocks: Sequence[Rows] = (),
+) -> Analysis:  # fmt: skip
+    """The same table of curves: regression by parallel curves, non-parallelism by what each curve of its own adds.
+
+    models : what the parallel curves, and the curves each on its own, leave unexplained once blocks are taken off, with
+        the number of their parameters.
+    """
+    x, y, labels, names = assay(dose, response, preparation, None, positive=False)
+    fits, blocked = _blocks(y, blocks)
+    member = np.stack([labels == i for i in range(len(names))], axis=1).astype(float)
+    of_blocks = fits[-1][1][1] - 1
+    fits.append(("Preparations", left(np.column_stack((blocked, member)), y)))
+    named = zip(("Regression", "Non-parallelism"), models, strict=True)
+    fits += [(name, (sse, parameters + of_blocks)) for name, (sse, parameters) in named]
+    fits.append(("Non-linearity", left(np.column_stack((blocked, _cells(np.column_stack((labels, x))))), y)))
+    return _table(y, fits)
+
+
+Fitted = tuple[str, tuple[float, int]]
+
+
+def _blocks(y: Array, blocks: Sequence[Rows]) -> tuple[list[Fitted], Array]:
+    """What the mean and each way of blocking leave, and the columns of all of them."""
+    blocked = np.ones((y.size, 1))
+    fits: list[Fitted] = [("", left(blocked, y))]
+    for i, block in enumerate(blocks, start=1):
+        blocked = np.column_stack((blocked, dummies(block)))
+        fits.append((f"Blocks {i}" if len(blocks) > 1 else "Blocks", left(blocked, y)))
+    return fits, blocked
+
+
+def _cells(of: Array) -> Array:
+    """A column for each dose of each preparation."""
+    _, cell = np.unique(of, axis=0, return_inverse=True)
+    found: Array = (cell.ravel()[:, None] == np.arange(int(cell.max()) + 1)[None, :]).astype(float)
+    return found
+
+
+def _table(y: Array, fits: Sequence[Fitted]) -> Analysis:
     (error, rank), total = fits[-1][1], fits[0][1][0]
     df_error = y.size - rank
     small = SETTLED * float(y @ y)
@@ -108,7 +146,8 @@ def analysis_of_variance(
         if df > 0:
             rows.append(_source(name, before - after, df, error, df_error, small))
     treated = [row for row in rows if not row.name.startswith("Blocks")]
-    rows.append(_source("Treatments", sum(row.sum_of_squares for row in treated),
+    if treated:
+        rows.append(_source("Treatments", sum(row.sum_of_squares for row in treated),
                         sum(row.degrees_of_freedom for row in treated), error, df_error, small))  # fmt: skip
     mean = error / df_error if df_error > 0 else None
     rows.append(Source("Residual error", max(error, 0.0), df_error, mean, None, None))

@@ -2,6 +2,7 @@
 
 import io
 import math
+import re
 
 from dosis.output.answers import Cell, answer_cells
 from dosis.output.exports.again import AGAIN, again
@@ -12,6 +13,7 @@ from dosis.run.readings import Readings
 from dosis.run.roles import ROLES
 from dosis.run.wells import well_name
 
+_SHEET = re.compile(r"[\[\]:*?/\\']+")  # what the name of a sheet cannot have
 MOST_POINTS = 300_000  # numbers of courses on a sheet
 Table = tuple[list[str], list[list[Cell]]]
 
@@ -49,8 +51,12 @@ def run_workbook(name: str, readings: Readings, layout: Layout, outcome: Outcome
 
 def _further(outcome: Outcome) -> dict[str, Table]:
     """Answers that rest on the first, each kind on its sheet."""
-    named = ("Against level", *(f"Against level {n}" for n in range(2, len(outcome.further) + 1)))
-    return dict(zip(named, map(answer_cells, outcome.further), strict=False))
+    found: dict[str, Table] = {}
+    for table in outcome.further:
+        name = _SHEET.sub(" ", table.title or "Against level").strip()[:28]
+        several = sum(other == name or other.startswith(f"{name} ") for other in found)
+        found[f"{name} {several + 1}" if several else name] = answer_cells(table)
+    return found
 
 
 def _parameters(outcome: Outcome) -> Table:

@@ -9,6 +9,7 @@ from dosis.run.questions.additions.question import Additions
 from dosis.run.questions.concentration.question import Concentration
 from dosis.run.questions.dose.question import Dose
 from dosis.run.questions.mortality.question import Mortality
+from dosis.run.questions.potency.question import PotencyOf
 from dosis.run.questions.question import Question
 from dosis.run.questions.rate.question import Rate
 from dosis.run.questions.recording.question import Recording
@@ -18,7 +19,9 @@ from dosis.run.steps.step import Step
 
 QUESTIONS: dict[str, Question] = {
     question.id: question
-    for question in (Concentration(), Additions(), Dose(), Mortality(), Relation(), Rate(), Spectrum(), Recording())
+    for question in (
+        Concentration(), Additions(), Dose(), Mortality(), PotencyOf(), Relation(), Rate(), Spectrum(), Recording(),
+    )
 }  # fmt: skip
 
 

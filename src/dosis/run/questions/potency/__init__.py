@@ -1,0 +1,1 @@
+"""How strong is it beside a reference?"""

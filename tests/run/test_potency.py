@@ -1,0 +1,186 @@
+"""A potency run from its table to its answers: references, units, blocks, plates as assays, validity."""
+
+import numpy as np
+import pytest
+from numpy.testing import assert_allclose
+
+from dosis.demo import lots
+from dosis.intake.understand import understand
+from dosis.intake.understanding import Choices
+from dosis.run.evaluate import evaluate
+from dosis.run.opening import opened
+from dosis.run.outcome.outcome import Outcome
+from dosis.run.outcome.value import State
+from dosis.run.questions.potency.assays import AssaysStep
+from dosis.run.questions.potency.checks import Between, PotencyChecksStep
+from dosis.run.questions.potency.potency import PotencyStep
+from dosis.run.steps.step import Step
+from tests.conftest import reference
+from tests.core.test_assays import ADRENAL
+
+RATS = "Preparation\tDose (IU)\tResponse\n" + "\n".join(
+    f"{name}\t{dose}\t{y}" for (name, dose), values in ADRENAL.items() for y in values
+)
+
+
+def asked(text: str, *steps: Step) -> Outcome:
+    found = understand(text, Choices(question="potency"))
+    assert found.readings is not None and found.layout is not None
+    layout, method = opened(found.readings, found.layout, "potency")
+    for step in steps:
+        method = method.with_step(step)
+    return evaluate(found.readings, layout, method)
+
+
+def cell(outcome: Outcome, column: str, row: int = 0) -> tuple[float | None, float | None, float | None]:
+    found = outcome.answers.column(column).value(row)
+    return found.value, found.lower, found.upper
+
+
+def state(outcome: Outcome, id: str) -> tuple[State, str]:
+    check = next(check for check in outcome.checks if check.id == id)
+    return check.state, check.found
+
+
+def test_the_answers_are_those_of_the_core_in_the_units_of_the_reference() -> None:
+    """Ph. Eur. 5.3, 5.1.1, without U: 1.11 (0.82 to 1.51) – from memory."""
+    text = "\n".join(line for line in RATS.splitlines() if not line.startswith("U"))
+    outcome = asked(text, PotencyStep(model="lines", declared=200.0, unit="IU/mg"))
+    relative = cell(outcome, "relative")
+    assert [round(each or 0, 2) for each in relative] == [1.11, 0.82, 1.51]
+    assert_allclose(cell(outcome, "potency"), np.multiply(relative, 200))
+    assert outcome.answers.leads[0].unit == "IU/mg"
+    assert "T 222 (165 – 303) IU/mg" in outcome.verdict.headline
+    working = outcome.working["1.potency"]
+    assert {line.label for line in working} >= {"Model", "Spread", "Relative potency", "95 % interval", "In units"}
+    assert outcome.verdict.state is State.PASS
+
+
+def test_a_column_of_preparations_proposes_the_question() -> None:
+    assert understand(RATS).understanding.question == "potency"
+    assert understand(RATS.replace("Preparation", "Compound")).understanding.question == "dose"
+
+
+def test_a_sample_that_is_not_parallel_fails_and_is_named() -> None:
+    outcome = asked(RATS)
+    assert state(outcome, "parallel")[0] is State.FAIL
+    assert "Not parallel to S: U" in "".join(part.text for part in outcome.verdict.detail)
+    remarks = {row.name: [remark.short for remark in row.remarks] for row in outcome.answers.rows}
+    assert remarks == {"T": [], "U": ["not parallel"]}
+    p = outcome.answers.column("parallel").values
+    for limit, failing in ((p[1] * 0.99, State.PASS), (p[1] * 1.01, State.FAIL)):  # both sides of the threshold
+        assert state(asked(RATS, PotencyChecksStep(p=limit)), "parallel")[0] is failing
+
+
+def test_equivalence_is_judged_by_margins_on_both_sides() -> None:
+    text = "\n".join(line for line in RATS.splitlines() if not line.startswith("U"))
+    shape = next(table for table in asked(text).further if table.title.startswith("Shapes"))
+    _, low, high = (getattr(shape.columns[0], each)[0] for each in ("values", "lowers", "uppers"))
+    for by, found in ((0.99, State.PASS), (1.01, State.FAIL)):
+        step = PotencyChecksStep(parallel_by="equivalence", slopes=Between(low=low * by, high=high * 1.01))
+        assert state(asked(text, step), "parallel")[0] is found
+        step = PotencyChecksStep(parallel_by="equivalence", slopes=Between(low=low * 0.99, high=high / by))
+        assert state(asked(text, step), "parallel")[0] is found
+    with pytest.raises(ValueError, match="below and above 1"):
+        PotencyChecksStep(slopes=Between(low=1.1, high=1.2))
+
+
+def test_an_assumed_potency_is_what_doses_were_made_up_from() -> None:
+    text = "\n".join(line for line in RATS.splitlines() if not line.startswith("U"))
+    outcome = asked(text, PotencyStep(declared=200.0, unit="IU/mg", assumed={"T": 90.0}))
+    relative = cell(outcome, "relative")
+    assert_allclose(cell(outcome, "potency"), np.multiply(relative, 90.0))
+    assert_allclose(cell(outcome, "percent"), np.multiply(relative, 100.0))
+    lost = asked(text, PotencyStep(assumed={"Z": 90.0}))
+    assert "Z, which is no series here" in next(step.sentence for step in lost.steps if step.kind == "potency")
+
+
+def test_a_slope_ratio_with_the_zero_dose_of_all() -> None:
+    """Kratzer & Littell (2006), Poultry Science 85, 947; recomputed."""
+    case = reference("slope_ratio_methionine")
+    rows = ["Source\tDose (%)\tGain"]
+    rows += [f"{p}\t{x}\t{y}" for p, x, y in zip(*(case["data"][k] for k in ("product", "dose", "y")), strict=True)]
+    outcome = asked("\n".join(rows), AssaysStep(reference="DLM"), PotencyStep(model="slopes"))
+    value, low, high = cell(outcome, "relative")
+    assert_allclose(value, case["expected"]["ratio"], rtol=1e-8)
+    assert_allclose((low, high), case["expected"]["ci95_fieller"], rtol=1e-8)
+
+
+def plates(strengths: list[float], shift: float = 0.0) -> str:
+    """A plate for each strength: the reference in rows A and B, the sample in C and D."""
+    rng = np.random.default_rng(71)
+    doses = [2.0**k for k in range(-4, 8)]
+    rows = ["Plate\tWell\tPreparation\tDose (ng/mL)\tSignal"]
+    for number, strength in enumerate(strengths, start=1):
+        for letter, name, factor in (
+            ("A", "Ref", 1.0),
+            ("B", "Ref", 1.0),
+            ("C", "Lot", strength),
+            ("D", "Lot", strength),
+        ):
+            for column, dose in enumerate(doses, start=1):
+                y = 10 + 90 / (1 + (dose * factor / 2) ** -1.1) + rng.normal(0, 1.2) + shift * number
+                rows.append(f"Plate {number}\t{letter}{column}\t{name}\t{dose:g}\t{y:.3f}")
+    return "\n".join(rows)
+
+
+def test_plates_are_independent_assays_that_make_one_potency() -> None:
+    outcome = asked(plates([1.3, 1.3, 1.3], shift=10))
+    assert outcome.part.model == "logistic4"
+    value, low, high = cell(outcome, "relative")
+    assert low < 1.3 < high and outcome.answers.column("assays").values == (3.0,)
+    assert state(outcome, "agree")[0] is State.PASS
+    table = next(table for table in outcome.further if table.title == "Independent assays")
+    weights = table.column("weight").values
+    assert_allclose(sum(weights), 100)
+    logs = np.log(table.column("relative").values)
+    assert_allclose(value, np.exp(np.average(logs, weights=weights)), rtol=1e-9)
+    one = asked(plates([1.3, 1.3, 1.3]), AssaysStep(assays="one"))
+    assert not [table for table in one.further if table.title == "Independent assays"]
+
+    apart = asked(plates([0.8, 1.3, 2.0]))
+    assert state(apart, "agree")[0] is State.LOOK and apart.verdict.state is State.LOOK
+    assert "semi-weighted" in next(step.sentence for step in apart.steps if step.kind == "potency")
+    _, low, high = cell(apart, "relative")
+    assert high / low > 2  # the spread between plates is in the interval
+
+
+def test_replicates_as_blocks_take_off_what_blocks_differ_by() -> None:
+    text = lots.lots_table()
+    with_blocks = asked(text, AssaysStep(blocked="replicates"))
+    without = asked(text)
+    variance = [next(t for t in o.further if t.title.startswith("Analysis")) for o in (with_blocks, without)]
+    names = [[row.name for row in table.rows] for table in variance]
+    assert "Blocks" in names[0] and "Blocks" not in names[1]
+    found, wide = cell(with_blocks, "relative"), cell(without, "relative")
+    assert_allclose(found[0], wide[0], rtol=0.01)
+    assert found[2] / found[1] < wide[2] / wide[1]
+    said = next(step for step in asked(RATS, AssaysStep(blocked="plates")).steps if step.kind == "assays")
+    assert said.state is State.LOOK and "one block only" in said.sentence
+
+
+def test_the_interval_is_held_against_the_limits_that_are_set() -> None:
+    text = "\n".join(line for line in RATS.splitlines() if not line.startswith("U"))
+    value, low, high = cell(asked(text), "relative")
+    ends = 100 * low / value, 100 * high / value
+    for by, found in ((0.99, State.PASS), (1.01, State.LOOK)):
+        within = Between(low=ends[0] * by, high=ends[1] / 0.99)
+        assert state(asked(text, PotencyChecksStep(within=within)), "precise")[0] is found
+        within = Between(low=ends[0] * 0.99, high=ends[1] / by)
+        assert state(asked(text, PotencyChecksStep(within=within)), "precise")[0] is found
+
+
+@pytest.mark.parametrize(
+    ("text", "steps", "said"),
+    [
+        ("Preparation\tDose\tY\nS\t1\t2\nS\t2\t3\nS\t4\t4", (), "a reference and a sample"),
+        ("Preparation\tDose\tY\nS\t1\t2\nS\t2\t3\nT\t1\t4\nT\t2\t5", (), "too few readings"),
+        (RATS.replace("\t300\n", "\t-300\n"), (AssaysStep(response="log"),), "no logarithm"),
+        (RATS, (AssaysStep(blocked="rows"),), "cannot be told apart"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_worked_out_is_said(text: str, steps: tuple[Step, ...], said: str) -> None:
+    outcome = asked(text, *steps)
+    assert outcome.verdict.state is State.FAIL
+    assert said in " ".join(step.sentence for step in outcome.steps)
+    assert all(column.values.count(None) == len(column.values) for column in outcome.answers.columns if column.lead)
