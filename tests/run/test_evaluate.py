@@ -111,7 +111,7 @@ def test_qc_above_the_top_standard_is_off_with_its_bound_and_no_recovery() -> No
     outcome = run(PHOSPHATE + "QC high\t12 µM\t0.9\t0.9\t\t\n")
     assert answer(outcome, "QC high").recovery == Value(shown="")
     qc = next(c for c in outcome.checks if c.id == "qc")
-    assert qc.found == "QC high > 10" and qc.state is not State.PASS
+    assert qc.found == "QC high > 10; at 12 µM 0 of 2 readings within" and qc.state is not State.PASS
 
 
 def test_demo_run_bends_and_its_straight_part_is_proposed() -> None:

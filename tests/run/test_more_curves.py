@@ -1,5 +1,6 @@
 """Several curves, curves the other way round, additions, spikes, readings each on its own, blanks of all kinds."""
 
+import re
 import statistics
 
 import pytest
@@ -258,7 +259,13 @@ def test_working_of_parameters_statistics_limits_and_checks_comes_to_their_numbe
     error = lines["Standard error"]
     rmse, root = error.text.partition("= ")[2].partition(",")[0].split(" × √")
     assert float(rmse) * float(root) ** 0.5 == pytest.approx(error.value, rel=1e-4)
-    assert [limit.name for limit in outcome.curve.limits] == ["LOD", "LOQ", "CV ≤ 20 %"]
+    assert [limit.name for limit in outcome.curve.limits] == [
+        "LOD", "LOQ", "Critical", "Detectable", "Critical, blanks", "Detectable, blanks", "CV ≤ 20 %"
+    ]  # fmt: skip
+    for limit in outcome.curve.limits[2:6]:
+        line = outcome.working[limit.working][0]
+        factor, spread, slope_of = re.match(r"([\d.]+) × ([\d.]+) ÷ ([\d.]+)", line.text).groups()
+        assert float(factor) * float(spread) / float(slope_of) == pytest.approx(line.value, rel=1e-3)
     lod = outcome.working[outcome.curve.limits[0].working][0]
     factor, rest = lod.text.split(" × ", 1)
     sigma, over = rest.partition(" (")[0].split(" ÷ ")

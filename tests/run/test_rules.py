@@ -124,6 +124,35 @@ def test_a_third_of_the_qcs_may_be_off_and_no_more(off: int, state: str) -> None
     assert check(run(QCS, ChecksStep(qc_recovery=limit)), "qc").state == state
 
 
+@pytest.mark.parametrize(("within", "state"), [(4, "pass"), (2, "pass"), (1, "fail")])
+def test_half_of_the_qcs_at_each_level_are_within(within: int, state: str) -> None:
+    """ICH M10 (2022), 3.3.2: at least half at each concentration level; the mean of all four is within either way."""
+    apart = [0.02, -0.02, 0.02, -0.02] if within == 4 else [0.3, -0.3, 0.3, -0.3]
+    apart = [0.01 if i < within else each for i, each in enumerate(apart)]
+    rows = [*LINE, *(("QC mid", 8.0, 0.8 * (1 + each)) for each in apart), *(("QC top", 16.0, 1.6) for _ in range(4))]
+    found = check(run(rows), "qc")
+    assert found.state == state
+    assert ("at 8 µM 1 of 4 readings within" in found.found) is (within == 1)
+
+
+@pytest.mark.parametrize(("by", "state"), [(1 - 1e-3, "pass"), (1 + 1e-3, "look")])
+def test_a_line_is_curved_where_mandels_p_is_below_a_hundredth(by: float, state: str) -> None:
+    """ISO 8466-1 (1990), 4.1.3: judged at 99 %. How far it bends is found by bisection, then moved to either side."""
+
+    def bent(size: float) -> Outcome:
+        return run([(f"Std {x}", x, y - size * x * x) for x, (_, _, y) in zip(LEVELS, LINE, strict=True)])
+
+    def p(size: float) -> float:
+        return next(line.value for line in bent(size).working["check.mandel"] if line.value is not None)
+
+    low, high = 0.0, 0.01
+    assert p(low) > 0.01 > p(high)
+    for _ in range(40):
+        middle = (low + high) / 2
+        low, high = (middle, high) if p(middle) > 0.01 else (low, middle)
+    assert check(bent(high * by), "mandel").state == state
+
+
 def test_a_spike_is_recovered_within_its_limit() -> None:
     rows = [*LINE, ("Pond", None, 0.5), ("Pond + 4", None, 0.83)]
     intake = understand("\n".join(["Sample\tConc (µM)\tA", *(f"{n}\t{x or ''}\t{y}" for n, x, y in rows)]))

@@ -55,6 +55,22 @@ export function useWorking(run: number, revision: number, group: string | null) 
   });
 }
 
+/** The readings that move an answer most; asked for, not fetched by itself. */
+export function useInfluence(run: number, revision: number, of: string | null) {
+  return useQuery({
+    queryKey: ["influence", run, revision, of],
+    enabled: of !== null,
+    staleTime: Number.POSITIVE_INFINITY, // a revision never changes
+    retry: false,
+    queryFn: () =>
+      answer(
+        api.GET("/api/runs/{id}/revisions/{number}/influence", {
+          params: { path: { id: run, number: revision }, query: { answer: of! } },
+        }),
+      ),
+  });
+}
+
 /** All courses as small lines; made anew only where what they are drawn from has changed, which `made` tells. */
 export function useCourseLines(run: number, revision: number, made: string) {
   return useQuery({

@@ -496,6 +496,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/revisions/{number}/influence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Influence
+         * @description The readings that move an answer most when each in turn is left out, and all is worked again.
+         */
+        get: operations["get_influence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/revisions/{number}/curve": {
         parameters: {
             query?: never;
@@ -2846,7 +2866,8 @@ export interface components {
          * AssaysStep
          * @description The reference, the assays and their blocks.
          *
-         *     reference : a series; the first where none is named. response : as read, or its natural logarithm.
+         *     reference : a series; where none is chosen, the one so called, or else the first.
+         *     response : as read, or its natural logarithm.
          *     blocked : what a block is. assays : whether plates are independent assays; on their own they are, where each has
          *     the reference and a sample.
          */
@@ -4570,7 +4591,7 @@ export interface components {
             /** Remarks */
             remarks: string[];
             /** Moved */
-            moved: components["schemas"]["Moved"][];
+            moved: components["schemas"]["dosis__web__routes__figures__Moved"][];
         };
         /**
          * Duplicate
@@ -5349,6 +5370,26 @@ export interface components {
             kind: "include_points";
             /** Points */
             points: components["schemas"]["Spot"][];
+        };
+        /**
+         * Influence
+         * @description The readings that decide an answer, the strongest first.
+         *
+         *     said : the sentence above them. tried : how many were left out in turn; untried : how many more there are.
+         */
+        Influence: {
+            /** Answer */
+            answer: string;
+            /** Shown */
+            shown: string;
+            /** Said */
+            said: string;
+            /** Tried */
+            tried: number;
+            /** Untried */
+            untried: number;
+            /** Moves */
+            moves: components["schemas"]["dosis__run__influence__Moved"][];
         };
         /**
          * Instead
@@ -6300,20 +6341,6 @@ export interface components {
              * @default []
              */
             over_time: components["schemas"]["TimeCourse"][];
-        };
-        /**
-         * Moved
-         * @description Another run on the figure that has moved on since.
-         */
-        Moved: {
-            /** Run */
-            run: number;
-            /** Title */
-            title: string;
-            /** Revision */
-            revision: number;
-            /** Current */
-            current: number;
         };
         /**
          * Named
@@ -9786,6 +9813,31 @@ export interface components {
             names: string[];
         };
         /**
+         * Moved
+         * @description A reading, and what the answer is without it.
+         *
+         *     text : as it was read. shown : the answer without it, "—" where there is none. change : relative, None where it
+         *     cannot be told; beyond : whether it moves the answer by more than half of its interval.
+         */
+        dosis__run__influence__Moved: {
+            /** Reading */
+            reading: number;
+            /** Group */
+            group: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Shown */
+            shown: string;
+            /** Change */
+            change: number | null;
+            /** Shown Change */
+            shown_change: string;
+            /** Beyond */
+            beyond: boolean;
+        };
+        /**
          * Describe
          * @description Name the signal or the concentration, and their units; numbers stay as they are.
          */
@@ -9876,6 +9928,20 @@ export interface components {
             kind: "rename";
             /** Title */
             title: string;
+        };
+        /**
+         * Moved
+         * @description Another run on the figure that has moved on since.
+         */
+        dosis__web__routes__figures__Moved: {
+            /** Run */
+            run: number;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /** Current */
+            current: number;
         };
         /**
          * Move
@@ -10014,6 +10080,7 @@ export type HandOn = components['schemas']['HandOn'];
 export type Held = components['schemas']['Held'];
 export type Include = components['schemas']['Include'];
 export type IncludePoints = components['schemas']['IncludePoints'];
+export type Influence = components['schemas']['Influence'];
 export type Instead = components['schemas']['Instead'];
 export type Instrument = components['schemas']['Instrument'];
 export type Invited = components['schemas']['Invited'];
@@ -10067,7 +10134,6 @@ export type MixtureStep = components['schemas']['MixtureStep'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type MortalityChecksStep = components['schemas']['MortalityChecksStep'];
 export type MortalityPart = components['schemas']['MortalityPart'];
-export type Moved = components['schemas']['Moved'];
 export type Named = components['schemas']['Named'];
 export type NamedStretch = components['schemas']['NamedStretch'];
 export type NewBatch = components['schemas']['NewBatch'];
@@ -10222,12 +10288,14 @@ export type Words = components['schemas']['Words'];
 export type Worked = components['schemas']['Worked'];
 export type WorkingLine = components['schemas']['WorkingLine'];
 export type DosisRunChangesRename = components['schemas']['dosis__run__changes__Rename'];
+export type DosisRunInfluenceMoved = components['schemas']['dosis__run__influence__Moved'];
 export type DosisRunLayingOutDescribe = components['schemas']['dosis__run__laying_out__Describe'];
 export type DosisRunQuestionsRelationLeavingOutLeaveOut = components['schemas']['dosis__run__questions__relation__leaving_out__LeaveOut'];
 export type DosisRunStandardsCurveLeaveOut = components['schemas']['dosis__run__standards__curve__LeaveOut'];
 export type DosisStoreHouseDescribe = components['schemas']['dosis__store__house__Describe'];
 export type DosisStoreHouseMove = components['schemas']['dosis__store__house__Move'];
 export type DosisStoreHouseRename = components['schemas']['dosis__store__house__Rename'];
+export type DosisWebRoutesFiguresMoved = components['schemas']['dosis__web__routes__figures__Moved'];
 export type DosisWebRoutesRunsMove = components['schemas']['dosis__web__routes__runs__Move'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -11107,6 +11175,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkingLine"][];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_influence: {
+        parameters: {
+            query: {
+                answer: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Influence"];
                 };
             };
             /** @description What went wrong, and what to do */

@@ -21,6 +21,6 @@ def _of(name: str) -> Callable[..., Any]:
 
 betaln = _of("betaln")
 betaincinv, chdtrc, erf, expit, fdtrc, logit = map(_of, ("betaincinv", "chdtrc", "erf", "expit", "fdtrc", "logit"))
-fdtr, ncfdtr, ndtr, ndtri, stdtr, stdtrit, xlogy = map(
-    _of, ("fdtr", "ncfdtr", "ndtr", "ndtri", "stdtr", "stdtrit", "xlogy")
+fdtr, ncfdtr, nctdtrinc, ndtr, ndtri, stdtr, stdtrit, xlogy = map(
+    _of, ("fdtr", "ncfdtr", "nctdtrinc", "ndtr", "ndtri", "stdtr", "stdtrit", "xlogy")
 )

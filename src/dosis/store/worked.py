@@ -14,6 +14,7 @@ from typing import Any, TypeVar
 from dosis.run.changes import Change, ChangeError, SetQuestion, SetStep
 from dosis.run.changing import changed
 from dosis.run.evaluate import evaluate, look_at_courses, look_at_working
+from dosis.run.influence import Influence, influence
 from dosis.run.kept_calibration import KeptChannel
 from dosis.run.layout import Layout
 from dosis.run.measured import measures
@@ -149,6 +150,11 @@ def stored_worked(layout: bytes, method: bytes, outcome: bytes, working: bytes) 
 def working_looked_at(cells: bytes, layout: bytes, method: bytes, id: str) -> tuple[WorkingLine, ...] | None:
     """The working behind one group or number that was not written down beforehand."""
     return look_at_working(readings_of(cells), unpack(Layout, layout), unpack(Method, method), id)
+
+
+def influence_looked_at(cells: bytes, layout: bytes, method: bytes, answer: str) -> Influence | None:
+    """The readings that move an answer most."""
+    return influence(readings_of(cells), unpack(Layout, layout), unpack(Method, method), answer)
 
 
 def courses_looked_at(cells: bytes, layout: bytes, method: bytes, wanted: CoursesWanted) -> bytes:

@@ -61,7 +61,11 @@ export function AnswersTable() {
     const column = columns.find(({ column }) => column.id === id)?.column;
     const tag = curves.find((each) => each.key === row.curve)?.tag ?? "";
     if (column?.working)
-      showNumber({ id: `${tag}${column.working}`, title: `${row.name}, ${headingOf(column)}` });
+      showNumber({
+        id: `${tag}${column.working}`,
+        title: `${row.name}, ${headingOf(column)}`,
+        answer: row.key,
+      });
   };
   const going = useRef<number | null>(null);
   const onKeyDown = (event: KeyboardEvent) => {

@@ -9,6 +9,7 @@ import { RoleMark } from "../../ui/RoleMark";
 import { placeOf } from "../plate/geometry";
 import { useOpenRun } from "../state/open";
 import { useSelection } from "../state/selection";
+import { Decides } from "./Decides";
 import { shownLevel } from "./levels";
 import { NoteLine } from "./NoteLine";
 
@@ -29,6 +30,7 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
           <CopyButton name={number.title} lines={working.data} />
         </div>
         <Lines working={working} />
+        {number.answer !== undefined && <Decides key={number.answer} answer={number.answer} />}
       </div>
     );
   }
@@ -46,6 +48,11 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
   const level = group.level == null ? "" : `${shownLevel(group.level)} ${unit}`.trim();
   const where = [place.replace(/^, /, ""), level].filter(Boolean).join(" · ");
   const out = ids.every((id) => excluded.has(id));
+  const answers = (view.revision.outcome.answers.rows ?? [])
+    .filter((row) => row.series == null && row.group === group.id)
+    .filter((row) => row.reading == null || row.reading === selection.reading)
+    .map((row) => row.key)
+    .slice(0, 1);
   return (
     <div role="region" aria-label="Show working" className={frame}>
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1 border-b border-rule pb-2">
@@ -72,6 +79,9 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
         name={selection.reading === null ? group.name : "this reading"}
       />
       <Lines working={working} />
+      {answers.map((key) => (
+        <Decides key={key} answer={key} />
+      ))}
     </div>
   );
 }

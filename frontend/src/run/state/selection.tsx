@@ -16,6 +16,8 @@ export interface Selection {
 export interface Numbered {
   id: string;
   title: string;
+  /** The row of the answers that it is of, where it is one. */
+  answer?: string;
 }
 
 export interface Selected {

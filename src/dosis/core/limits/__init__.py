@@ -1,5 +1,6 @@
 """Limits and ranges: what can be detected, quantified and told apart, and over which range a curve may be read."""
 
+from dosis.core.limits.capability import Capability, capability, mandel
 from dosis.core.limits.detection import (
     Currie,
     DetectionLimits,
@@ -14,14 +15,17 @@ from dosis.core.limits.range import BackCalculated, WorkingRange, back_calculate
 __all__ = [
     "AssayQuality",
     "BackCalculated",
+    "Capability",
     "Currie",
     "DetectionLimits",
     "WorkingRange",
     "assay_quality",
     "back_calculated",
     "blank_through_curve",
+    "capability",
     "currie",
     "detection_limits",
+    "mandel",
     "signal_beyond_blanks",
     "working_range",
 ]

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.core.limits import mandel
 from dosis.core.rounding import fixed, given, p_value, significant
 from dosis.run.curves.words import BEND
 from dosis.run.layout import Group
@@ -16,6 +17,7 @@ from dosis.run.steps.replicates import percent
 from dosis.run.steps.step import Step
 from dosis.run.steps.summary import NAMED, sum_up
 
+CURVED = 0.01  # p of Mandel's test below which a calibration counts as curved
 Share = Annotated[float, Field(gt=0, le=10)]
 
 
@@ -33,8 +35,8 @@ class ChecksStep(Step):
         """Make every check that this run allows."""
         recover_spikes(bench)
         made = (
-            self._recovery(bench), self._bend(bench), self._intercept(bench), self._cv(bench), self._qc(bench),
-            self._spikes(bench), self._in_range(bench),
+            self._recovery(bench), self._bend(bench), self._mandel(bench), self._intercept(bench), self._cv(bench),
+            self._qc(bench), self._spikes(bench), self._in_range(bench),
         )  # fmt: skip
         return sum_up(bench, self.kind, made)
 
@@ -101,6 +103,25 @@ class ChecksStep(Step):
             f"(lack of fit p {p_value(p)}).",
         )  # fmt: skip
 
+    def _mandel(self, bench: StandardBench) -> Check | None:
+        """ISO 8466-1 (1990), 4.1.3: a line against a parabola, at 1 %."""
+        fit = bench.fit
+        if fit is None or bench.fit_problem or not fit.is_straight or "intercept" not in fit.named or bench.turned:
+            return None
+        test = mandel(fit)
+        if test.p_value is None or test.statistic is None:
+            return None
+        df = ", ".join(map(str, test.degrees_of_freedom))
+        bench.write("check.mandel", "Line against parabola", text=f"F({df}) = {significant(test.statistic, 3)}",
+                    result=f"p {p_value(test.p_value)}", value=test.p_value)  # fmt: skip
+        return Check(
+            id="mandel", title="No parabola fits better", state=State.LOOK if test.p_value < CURVED else State.PASS,
+            found=f"p {p_value(test.p_value)}", threshold=f"p ≥ {CURVED}",
+            why="A parabola through the standards leaves much less than the line: the response is curved. Narrow the "
+            "range, or use the parabola.",
+            verdict=f"A parabola fits the standards better than a line (Mandel, p {p_value(test.p_value)}).",
+        )  # fmt: skip
+
     def _intercept(self, bench: StandardBench) -> Check | None:
         free = bench.fits.get("line")
         if bench.fit is None or bench.fit.model.intercept or free is None:
@@ -162,11 +183,30 @@ class ChecksStep(Step):
             for group, recovery, shown in (off or known)[:6]
         )
         state = State.PASS if not off else State.LOOK if len(off) <= len(known) / 3 else State.FAIL
+        if lost := self._half(bench, [group for group, *_ in known]):
+            found, state = f"{found}; {lost}", State.FAIL
         return Check(
-            id="qc", title="QC recovered", state=state, found=found, threshold=f"± {percent(self.qc_recovery)}",
+            id="qc", title="QC recovered", state=state, found=found,
+            threshold=f"± {percent(self.qc_recovery)}, half at each level",
             why="The QC has a known concentration; how well it is read back is how far the samples can be trusted.",
             groups=tuple(group.id for group, *_ in off), verdict=f"QC off: {found}.",
         )  # fmt: skip
+
+    def _half(self, bench: StandardBench, groups: list[Group]) -> str:
+        """ICH M10 (2022), 3.3.2: at each level half of its readings within the limit; the first level that has not."""
+        if bench.fit is None or bench.turned:
+            return ""
+        at: dict[float, list[bool]] = {}
+        for group in groups:
+            ids, level = bench.used(group), group.level or 0.0
+            for found in bench.fit.estimates([bench.values[id] for id in ids]):
+                value = None if found is None else found * bench.factors.get(group.id, 1.0) / level
+                at.setdefault(level, []).append(value is not None and abs(value - 1) <= self.qc_recovery)
+        for level, within in sorted(at.items()):
+            if len(within) > 1 and 2 * sum(within) < len(within):
+                unit = bench.layout.level.unit
+                return f"at {given(level)} {unit}".rstrip() + f" {sum(within)} of {len(within)} readings within"
+        return ""
 
     def _single(self, bench: StandardBench, groups: list[Group]) -> None:
         """What each reading of a QC comes to by itself, by which its scatter within a run is told from that between."""

@@ -30,7 +30,7 @@ export function LimitsPanel() {
         options={ON_OFF}
         onChange={(on) => set({ on: on === "on" }, `Limits: ${on}`)}
       />
-      <dl className="mt-1 grid grid-cols-[72px_1fr] border-t border-rule pt-1 text-md">
+      <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-3 border-t border-rule pt-1 text-md">
         {(curve.limits ?? []).map(({ name, shown, working }) => (
           <div key={name} className="contents">
             <dt className="text-graphite">{name}</dt>

@@ -4,8 +4,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dosis.core.distributions import t_quantile
 from dosis.core.inference.result import Fit
-from dosis.core.limits import detection_limits, signal_beyond_blanks, working_range
+from dosis.core.limits import capability, currie, detection_limits, signal_beyond_blanks, working_range
 from dosis.core.replicates import summarize
 from dosis.core.rounding import given, significant
 from dosis.run.curves.equation import DIGITS
@@ -17,6 +18,7 @@ from dosis.run.standards.bench import StandardBench
 from dosis.run.steps.step import Step
 
 BLANKS = 3  # readings from which the blanks' own spread is used
+SEVEN = 7  # readings from which t·s of blanks is given, as the procedure asks for
 BEYOND = {"LOD": 3.0, "LOQ": 10.0}  # SDs of the blanks from their mean
 
 
@@ -43,6 +45,9 @@ class LimitsStep(Step):
             return self.told("Without a spread of the standards there are no limits.", State.PASS)
         count = [len(bench.used(group)) for group in bench.groups(Role.SAMPLE)]
         readings = max(set(count), key=count.count, default=1) or 1
+        if fit.is_straight and not fit.slope_is_flat:
+            _capability(bench, fit, readings, unit)
+            _by_blanks(bench, fit, unit)
         found = working_range(fit, self.cv, readings=readings)
         percent = f"{100 * self.cv:g} %"
         if found.low is None or found.high is None:
@@ -102,6 +107,41 @@ class LimitsStep(Step):
         return (
             f"{', '.join(said)} ({how}, through the curve)." if said else f"No LOD: the curve does not reach the {how}."
         )
+
+
+def _capability(bench: StandardBench, fit: Fit, readings: int, unit: str) -> None:
+    """Critical and minimum detectable value by the calibration itself."""
+    try:
+        found = capability(fit, readings)
+    except ValueError:
+        return
+    of = f"means of {readings}" if readings > 1 else "single readings"
+    base = f"{significant(found.spread, DIGITS)} ÷ {significant(found.slope, DIGITS)}"
+    for label, factor, value in (("Critical", found.t, found.critical), ("Detectable", found.delta, found.detectable)):
+        text = (
+            f"{significant(factor, DIGITS)} × {base}; spread of the line at zero and of {of}, "
+            f"{found.degrees_of_freedom} degrees of freedom, 5 % risk each (ISO 11843-2)"
+        )
+        _keep(bench, label, text, f"{significant(value, 2)} {unit}".rstrip(), value)
+
+
+def _by_blanks(bench: StandardBench, fit: Fit, unit: str) -> None:
+    """Currie's levels from the spread of blanks, and t·s where there are enough of them."""
+    blanks = [bench.values[id] for group in bench.groups(Role.BLANK) for id in bench.used(group)]
+    sd = summarize(blanks).sd if len(blanks) >= BLANKS else None
+    if not sd:
+        return
+    slope, n = abs(fit.named["slope"]), len(blanks)
+    found = currie(sd, slope, n_blanks=n)
+    base = f"{significant(sd, DIGITS)} ÷ {significant(slope, DIGITS)}"
+    names = ("Critical, blanks", "Detectable, blanks")
+    for label, signal, value in zip(names, (found.critical, found.detection), found.concentrations[:2], strict=True):
+        text = f"{significant(signal / sd, DIGITS)} × {base}, from the SD of {n} blanks by Student’s t (Currie 1968)"
+        _keep(bench, label, text, f"{significant(value, 2)} {unit}".rstrip(), value)
+    if n >= SEVEN:
+        t = t_quantile(0.99, n - 1)
+        text = f"t × s ÷ slope = {significant(t, DIGITS)} × {base}, 99 %"
+        _keep(bench, "t·s of blanks", text, f"{significant(t * sd / slope, 2)} {unit}".rstrip(), t * sd / slope)
 
 
 def _keep(bench: StandardBench, name: str, text: str, shown: str, value: float | None) -> None:
