@@ -4456,7 +4456,7 @@ export interface components {
         };
         /**
          * DoseChecksStep
-         * @description Thresholds of the checks.
+         * @description Thresholds of the checks. control_cv : of controls, where a guideline limits it.
          */
         DoseChecksStep: {
             /**
@@ -4474,6 +4474,8 @@ export interface components {
              * @default 0.15
              */
             spread: number;
+            /** Control Cv */
+            control_cv?: number | null;
         };
         /**
          * DoseCurveStep
@@ -5672,7 +5674,7 @@ export interface components {
              */
             question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
             figure?: components["schemas"]["FigureLook"] | null;
             /**
              * @default {
@@ -6176,7 +6178,7 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
             /**
              * Question
              * @default concentration
@@ -6512,6 +6514,50 @@ export interface components {
              * @default 90
              */
             days: number;
+        };
+        /**
+         * NoEffectCountsStep
+         * @description By Fisher's exact test with Holm's correction, or Cochran and Armitage's trend; vessels of a dose together.
+         */
+        NoEffectCountsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "no_effect_counts";
+            /**
+             * Test
+             * @default off
+             * @enum {string}
+             */
+            test: "off" | "fisher" | "cochran_armitage";
+            /**
+             * Alpha
+             * @default 0.05
+             */
+            alpha: number;
+        };
+        /**
+         * NoEffectStep
+         * @description By Dunnett's, Williams's or Jonckheere and Terpstra's test, one-sided the way the highest dose goes.
+         */
+        NoEffectStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "no_effect";
+            /**
+             * Test
+             * @default off
+             * @enum {string}
+             */
+            test: "off" | "dunnett" | "williams" | "jonckheere";
+            /**
+             * Alpha
+             * @default 0.05
+             */
+            alpha: number;
         };
         /**
          * NormalizeStep
@@ -8590,7 +8636,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
         };
         /**
          * SetTags
@@ -10146,6 +10192,8 @@ export type NewRemark = components['schemas']['NewRemark'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewStyle = components['schemas']['NewStyle'];
 export type NewToken = components['schemas']['NewToken'];
+export type NoEffectCountsStep = components['schemas']['NoEffectCountsStep'];
+export type NoEffectStep = components['schemas']['NoEffectStep'];
 export type NormalizeStep = components['schemas']['NormalizeStep'];
 export type Note = components['schemas']['Note'];
 export type Noted = components['schemas']['Noted'];

@@ -1,8 +1,10 @@
 /* Which dose has half the effect? A curve through the doses of each series. */
 
 import type { RunView } from "../../../api/schema";
+import { FurtherTables } from "../../answers/FurtherTables";
 import { ComparePanel } from "../../effects/ComparePanel";
 import { Comparisons } from "../../effects/Comparisons";
+import { NoEffectPanel } from "../../effects/NoEffectPanel";
 import { EFFECT_FIGURE } from "../../effects/room";
 import { stepOf } from "../../state/open";
 import { BlankPanel } from "../../working/BlankPanel";
@@ -23,6 +25,7 @@ export const room: Room = {
     dose_curve: DoseCurvePanel,
     effects: EffectsPanel,
     compare: () => <ComparePanel kind="compare" />,
+    no_effect: () => <NoEffectPanel kind="no_effect" />,
     dose_checks: DoseChecksPanel,
   },
   first: "normalize",
@@ -34,6 +37,9 @@ export const room: Room = {
     ["normalize", "Normalize: switch on", { on: true }],
     ["effects", "Effects: 50 %", { levels: [50] }],
     ["effects", "Effects: 50, 10 and 90 %", { levels: [50, 10, 90] }],
+    ["no_effect", "No effect: Dunnett’s test", { test: "dunnett" }],
+    ["no_effect", "No effect: Williams’s test", { test: "williams" }],
+    ["no_effect", "No effect: not tested", { test: "off" }],
     ["effects", "Interval by profile likelihood", { method: "profile" }],
     ["effects", "Interval on the log scale", { method: "wald" }],
   ],
@@ -45,7 +51,12 @@ export const room: Room = {
   figure: { ...EFFECT_FIGURE, singles: "readings", bars: { first: "sd", chosen: true }, half },
   answers: {
     none: "No half-effect dose yet. Say which wells are vehicle, full effect and doses of which series.",
-    Below: Comparisons,
+    Below: () => (
+      <>
+        <Comparisons />
+        <FurtherTables />
+      </>
+    ),
   },
   wallFrom: 4,
   plate: {

@@ -2,7 +2,15 @@
 import { Pick } from "../../../ui/Choice";
 import { LevelsField } from "../../effects/LevelsField";
 import { CheckList } from "../../working/CheckList";
-import { BEYOND, IntervalPick, NumberField, PickRow, Row, useStep } from "../../working/fields";
+import {
+  BEYOND,
+  IntervalPick,
+  NumberField,
+  OptionalNumber,
+  PickRow,
+  Row,
+  useStep,
+} from "../../working/fields";
 
 export function EffectsPanel() {
   const { step, set } = useStep("effects");
@@ -62,6 +70,22 @@ export function DoseChecksPanel() {
           onCommit={(value) => set({ spread: value / 100 }, `Checks: SD ${value} %`)}
         />
         % of the span
+      </Row>
+      <Row label="CV of controls up to">
+        <OptionalNumber
+          key={`control ${step.control_cv}`}
+          label="CV of controls up to, in percent"
+          value={step.control_cv == null ? null : +(100 * step.control_cv).toPrecision(4)}
+          fits={(value) => value > 0 && value <= 1000}
+          need="Type a percentage above 0, or nothing where it is not judged."
+          onCommit={(value) =>
+            set(
+              { control_cv: value === null ? null : value / 100 },
+              `Checks: CV of controls ${value ?? "any"}`,
+            )
+          }
+        />
+        %
       </Row>
       <CheckList />
     </>

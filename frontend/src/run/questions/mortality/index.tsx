@@ -1,6 +1,8 @@
 /* Which dose kills half? A line through the counts of each series. */
+import { FurtherTables } from "../../answers/FurtherTables";
 import { ComparePanel } from "../../effects/ComparePanel";
 import { Comparisons } from "../../effects/Comparisons";
+import { NoEffectPanel } from "../../effects/NoEffectPanel";
 import { EFFECT_FIGURE } from "../../effects/room";
 import type { Room } from "../room";
 import { Against, hasTimes, OverTime } from "./OverTime";
@@ -12,6 +14,7 @@ export const room: Room = {
     quantal: QuantalPanel,
     lethal: LethalPanel,
     compare_lethal: () => <ComparePanel kind="compare_lethal" />,
+    no_effect_counts: () => <NoEffectPanel kind="no_effect_counts" />,
     mortality_checks: MortalityChecksPanel,
   },
   first: "quantal",
@@ -31,7 +34,12 @@ export const room: Room = {
   },
   answers: {
     none: "No lethal dose yet. Say which rows or wells are controls and doses of which series.",
-    Below: Comparisons,
+    Below: () => (
+      <>
+        <Comparisons />
+        <FurtherTables />
+      </>
+    ),
   },
   wallFrom: 4,
   plate: {

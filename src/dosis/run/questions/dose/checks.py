@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from dosis.core.limits import AssayQuality, assay_quality
+from dosis.core.replicates import summarize
 from dosis.core.rounding import fixed, p_value, significant
 from dosis.run.curves.words import BEND, bent
 from dosis.run.outcome.step import Check, StepOutcome
@@ -22,18 +23,19 @@ Share = Annotated[float, Field(gt=0, le=1)]
 
 
 class DoseChecksStep(Step):
-    """Thresholds of the checks."""
+    """Thresholds of the checks. control_cv : of controls, where a guideline limits it."""
 
     title = "Checks"
     kind: Literal["dose_checks"] = "dose_checks"
     z_prime: Annotated[float, Field(ge=-1, le=1)] = 0.5
     spread: Share = 0.15
+    control_cv: Annotated[float, Field(gt=0, le=10)] | None = None
 
     def run(self, bench: DoseBench) -> StepOutcome:
         """Make every check that this run allows."""
         fitted = [compound for compound in bench.compounds.values() if compound.fit is not None]
         made = (self._z(bench), even_plates(bench), self._bracketed(bench), self._plateaus(bench, fitted),
-                self._spread(bench), self._fits(bench, fitted))  # fmt: skip
+                self._controls(bench), self._spread(bench), self._fits(bench, fitted))  # fmt: skip
         return sum_up(bench, self.kind, made)
 
     def _z(self, bench: DoseBench) -> Check | None:
@@ -134,6 +136,28 @@ class DoseChecksStep(Step):
             why="A plateau that no dose reaches is extrapolated, and the relative half-effect dose with it. Test doses "
             "further out, or hold the plateau at the value of its control.",
             verdict=f"A plateau is not seen for {named}.",
+        )  # fmt: skip
+
+    def _controls(self, bench: DoseBench) -> Check | None:
+        """What a guideline allows controls to scatter, where a method sets it; of readings as read."""
+        if self.control_cv is None:
+            return None
+        values = bench.raw or bench.values
+        at: dict[str, list[float]] = {}
+        for group in bench.groups(Role.VEHICLE):
+            at.setdefault(group.series, []).extend(values[id] for id in bench.used(group) if id in values)
+        found = [(name, cv) for name, each in at.items() if len(each) > 1 and (cv := summarize(each).cv) is not None]
+        if not found:
+            return None
+        for name, cv in found:
+            bench.write("check.control_cv", name or "Controls", text=f"SD ÷ mean of {len(at[name])}",
+                        result=percent(cv), value=cv)  # fmt: skip
+        worst = max(cv for _, cv in found)
+        return Check(
+            id="control_cv", title="Controls agree", state=State.FAIL if worst > self.control_cv else State.PASS,
+            found=f"CV {percent(worst)}", threshold=f"CV ≤ {percent(self.control_cv)}",
+            why="Guidelines call a test invalid whose controls scatter more than they allow.",
+            verdict=f"Controls scatter too much: CV {percent(worst)}.",
         )  # fmt: skip
 
     def _spread(self, bench: DoseBench) -> Check | None:

@@ -3,6 +3,7 @@
 from typing import ClassVar
 
 from dosis.run.effects.asking import as_doses
+from dosis.run.effects.no_effect import no_effect_tables
 from dosis.run.effects.verdict import Words, conclude
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
@@ -15,6 +16,7 @@ from dosis.run.questions.dose.compare import CompareStep
 from dosis.run.questions.dose.curve import DoseCurveStep
 from dosis.run.questions.dose.drawing import draw_doses, draw_series
 from dosis.run.questions.dose.effects import EffectsStep
+from dosis.run.questions.dose.no_effect import NoEffectStep
 from dosis.run.questions.dose.normalize import NormalizeStep
 from dosis.run.questions.dose.part import DosePart
 from dosis.run.questions.dose.table import dose_table
@@ -40,7 +42,8 @@ class Dose(Question):
     by = "Dose–response"
     note = "Known levels are taken as doses."
     steps = (
-        SignalStep, BlankStep, NormalizeStep, ReplicatesStep, DoseCurveStep, EffectsStep, CompareStep, DoseChecksStep,
+        SignalStep, BlankStep, NormalizeStep, ReplicatesStep, DoseCurveStep, EffectsStep, CompareStep, NoEffectStep,
+        DoseChecksStep,
     )  # fmt: skip
     roles = (Role.DOSE, Role.VEHICLE, Role.FULL, Role.BLANK, Role.UNUSED)
     levels = "doses"
@@ -65,7 +68,8 @@ class Dose(Question):
         laid_out = bool(curves[0].points or curves[0].means)
         return gathered(
             bench, layout, curves=curves,
-            answers=dose_table(effects, layout.level.unit, one(steps, EffectsStep).interval, of_raw=bench.of_raw),
+            answers=dose_table(bench, effects, layout.level.unit, one(steps, EffectsStep).interval),
+            further=tuple(no_effect_tables(bench)),
             verdict=conclude(effects, bench.steps, bench.checks, layout.level.unit, WORDS, laid_out=laid_out),
             part=DosePart(references=tuple(bench.made_references), comparisons=tuple(bench.comparisons)),
         )  # fmt: skip

@@ -4,8 +4,10 @@ from collections.abc import Iterator, Sequence
 
 from dosis.core.rounding import fixed
 from dosis.run.effects.effect import Effect
+from dosis.run.effects.no_effect import no_effect_columns
 from dosis.run.effects.table import common_symbol, effect_rows
 from dosis.run.outcome.table import AnswerColumn, AnswerTable, bare, numbers, texts, values
+from dosis.run.questions.dose.bench import DoseBench
 
 RELATIVE = "Between the curve's own plateaus"
 ABSOLUTE = "On the scale of the references"
@@ -13,12 +15,12 @@ OTHER = "Relative, on the other scale: raw beside normalized"
 INTERPOLATED = "By a straight line between the two doses around it, on log dose"
 
 
-def dose_table(effects: Sequence[Effect], unit: str, level: float, *, of_raw: bool) -> AnswerTable:
-    """Effect doses in `unit`, with intervals of that level; of_raw : whether the curves are of raw responses."""
-    return AnswerTable(of="Series", rows=effect_rows(effects), columns=tuple(_columns(effects, unit, level, of_raw)))
+def dose_table(bench: DoseBench, effects: Sequence[Effect], unit: str, level: float) -> AnswerTable:
+    """Effect doses in `unit`, with intervals of that level."""
+    return AnswerTable(of="Series", rows=effect_rows(effects), columns=tuple(_columns(bench, effects, unit, level)))
 
 
-def _columns(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -> Iterator[AnswerColumn]:
+def _columns(bench: DoseBench, effects: Sequence[Effect], unit: str, level: float) -> Iterator[AnswerColumn]:
     if not effects:
         return
     symbol = common_symbol(effects)
@@ -33,7 +35,8 @@ def _columns(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -
                      short=f"{name} absolute", note=ABSOLUTE, **with_interval)  # fmt: skip
         yield bare(f"between_{id}", f"{name} interpolated", [dose.between for dose in doses], unit=unit, where=where,
                    short="Interpolated", note=INTERPOLATED)  # fmt: skip
-    yield from _shape(effects, unit, level, of_raw)
+    yield from no_effect_columns(bench, [effect.series for effect in effects], unit)
+    yield from _shape(effects, unit, level, bench.of_raw)
     counts = [effect.n for effect in effects]
     yield numbers("n", "Readings", counts, map(str, counts), kind="count", where="exports")
 

@@ -3,6 +3,7 @@
 from typing import ClassVar
 
 from dosis.run.effects.asking import as_doses
+from dosis.run.effects.no_effect import no_effect_tables
 from dosis.run.effects.verdict import Words, conclude
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
@@ -14,6 +15,7 @@ from dosis.run.questions.mortality.counts import CountsStep
 from dosis.run.questions.mortality.drawing import draw_mortality
 from dosis.run.questions.mortality.lethal import LethalStep
 from dosis.run.questions.mortality.line import QuantalStep
+from dosis.run.questions.mortality.no_effect import NoEffectCountsStep
 from dosis.run.questions.mortality.part import MortalityPart
 from dosis.run.questions.mortality.table import lethal_table
 from dosis.run.questions.mortality.time_course import time_courses
@@ -33,7 +35,7 @@ class Mortality(Question):
     sentence = "Which dose kills half?"
     by = "Counts"
     note = "Known levels are taken as doses."
-    steps = (CountsStep, QuantalStep, LethalStep, CompareLethalStep, MortalityChecksStep)
+    steps = (CountsStep, QuantalStep, LethalStep, CompareLethalStep, NoEffectCountsStep, MortalityChecksStep)
     roles = (Role.DOSE, Role.VEHICLE, Role.UNUSED)
     titles: ClassVar[dict[Role, str]] = {Role.VEHICLE: "Control"}
     levels = "doses"
@@ -58,7 +60,8 @@ class Mortality(Question):
         laid_out = bool(curves[0].points or curves[0].means)
         return gathered(
             bench, layout, curves=curves, outliers=False,
-            answers=lethal_table(effects, layout.level.unit, one(steps, LethalStep).interval),
+            further=tuple(no_effect_tables(bench)),
+            answers=lethal_table(bench, effects, layout.level.unit, one(steps, LethalStep).interval),
             verdict=conclude(effects, bench.steps, bench.checks, layout.level.unit, WORDS, laid_out=laid_out),
             part=MortalityPart(comparisons=tuple(bench.comparisons), over_time=time_courses(effects)),
         )  # fmt: skip
