@@ -3243,6 +3243,35 @@ export interface components {
             choices: components["schemas"]["Choices"];
         };
         /**
+         * BudgetStep
+         * @description An uncertainty budget (EURACHEM/CITAC QUAM; GUM).
+         *
+         *     coverage : k = 2, or t of 95 % on the effective degrees of freedom.
+         */
+        BudgetStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "budget";
+            /**
+             * On
+             * @default false
+             */
+            on: boolean;
+            /**
+             * Sources
+             * @default []
+             */
+            sources: components["schemas"]["Source"][];
+            /**
+             * Coverage
+             * @default 2
+             * @enum {string}
+             */
+            coverage: "2" | "t";
+        };
+        /**
          * CalibrateStep
          * @description channels : what each is calibrated by, by its name. applied : whether traces, answers and exports are in
          *     calibrated units; the recording as it was is one switch away.
@@ -5674,7 +5703,7 @@ export interface components {
              */
             question: "concentration" | "additions" | "dose" | "mortality" | "potency" | "relation" | "rate" | "spectrum" | "recording";
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["BudgetStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
             figure?: components["schemas"]["FigureLook"] | null;
             /**
              * @default {
@@ -6178,7 +6207,7 @@ export interface components {
          */
         Method: {
             /** Steps */
-            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
+            steps: (components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["BudgetStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"])[];
             /**
              * Question
              * @default concentration
@@ -8636,7 +8665,7 @@ export interface components {
              */
             kind: "set_step";
             /** Step */
-            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
+            step: components["schemas"]["SignalStep"] | components["schemas"]["BlankStep"] | components["schemas"]["ReplicatesStep"] | components["schemas"]["CurveStep"] | components["schemas"]["LimitsStep"] | components["schemas"]["ReadBackStep"] | components["schemas"]["DilutionStep"] | components["schemas"]["BudgetStep"] | components["schemas"]["ChecksStep"] | components["schemas"]["AdditionsStep"] | components["schemas"]["NormalizeStep"] | components["schemas"]["DoseCurveStep"] | components["schemas"]["EffectsStep"] | components["schemas"]["CompareStep"] | components["schemas"]["NoEffectStep"] | components["schemas"]["DoseChecksStep"] | components["schemas"]["CountsStep"] | components["schemas"]["QuantalStep"] | components["schemas"]["LethalStep"] | components["schemas"]["CompareLethalStep"] | components["schemas"]["NoEffectCountsStep"] | components["schemas"]["MortalityChecksStep"] | components["schemas"]["AssaysStep"] | components["schemas"]["PotencyStep"] | components["schemas"]["PotencyChecksStep"] | components["schemas"]["ColumnsStep"] | components["schemas"]["RelationCurveStep"] | components["schemas"]["PredictStep"] | components["schemas"]["CompareRelationsStep"] | components["schemas"]["RelationChecksStep"] | components["schemas"]["CourseSignalStep"] | components["schemas"]["CourseBlankStep"] | components["schemas"]["CourseStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["RatesStep"] | components["schemas"]["AgainstStep"] | components["schemas"]["CompareRatesStep"] | components["schemas"]["RateChecksStep"] | components["schemas"]["ScanSignalStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["SmoothStep"] | components["schemas"]["CombineStep"] | components["schemas"]["PeaksStep"] | components["schemas"]["AtStep"] | components["schemas"]["MixtureStep"] | components["schemas"]["ChangeStep"] | components["schemas"]["ScanChecksStep"] | components["schemas"]["StretchesStep"] | components["schemas"]["CalibrateStep"] | components["schemas"]["MeasureStep"] | components["schemas"]["EventsStep"] | components["schemas"]["RecordingChecksStep"];
         };
         /**
          * SetTags
@@ -8842,6 +8871,31 @@ export interface components {
             first: number;
             /** Rows */
             rows: (number | null)[][];
+        };
+        /**
+         * Source
+         * @description Where uncertainty comes from: how much, in percent, and of what.
+         *
+         *     of : "answer" multiplies every answer alike, as the purity of the stock, its volume or the recovery do; "levels" is
+         *     of each standard by itself, as the pipetting of a dilution is.
+         */
+        Source: {
+            /** Name */
+            name: string;
+            /** Percent */
+            percent: number;
+            /**
+             * Given As
+             * @default standard
+             * @enum {string}
+             */
+            given_as: "standard" | "expanded" | "rectangular" | "triangular";
+            /**
+             * Of
+             * @default answer
+             * @enum {string}
+             */
+            of: "answer" | "levels";
         };
         /**
          * SourceFile
@@ -10042,6 +10096,7 @@ export type Between = components['schemas']['Between'];
 export type Bin = components['schemas']['Bin'];
 export type BlankStep = components['schemas']['BlankStep'];
 export type BroughtIn = components['schemas']['BroughtIn'];
+export type BudgetStep = components['schemas']['BudgetStep'];
 export type CalibrateStep = components['schemas']['CalibrateStep'];
 export type Candidate = components['schemas']['Candidate'];
 export type Card = components['schemas']['Card'];
@@ -10287,6 +10342,7 @@ export type SignalStep = components['schemas']['SignalStep'];
 export type Signature = components['schemas']['Signature'];
 export type SmoothStep = components['schemas']['SmoothStep'];
 export type SoFar = components['schemas']['SoFar'];
+export type Source = components['schemas']['Source'];
 export type SourceFile = components['schemas']['SourceFile'];
 export type Span = components['schemas']['Span'];
 export type SpectrumPart = components['schemas']['SpectrumPart'];

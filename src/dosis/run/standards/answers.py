@@ -1,5 +1,7 @@
 """The table of answers of a run with a standard curve: a row for each sample and QC."""
 
+from collections.abc import Callable
+
 from dosis.core.rounding import fixed, given
 from dosis.run.layout import PART, Group, whole_id
 from dosis.run.outcome.table import AnswerColumn, AnswerRow, AnswerTable, numbers, texts, values
@@ -11,10 +13,12 @@ from dosis.run.steps.replicates import percent
 NOTHING = Value()
 
 
-def answer_table(bench: StandardBench, key: str, unit: str, level: float) -> AnswerTable:
+def answer_table(
+    bench: StandardBench, key: str, unit: str, level: float, more: Callable[[list[Group]], tuple[AnswerColumn, ...]]
+) -> AnswerTable:
     """The answers of a curve.
 
-    key : the curve's own. unit : of the levels. level : of the intervals.
+    key : the curve's own. unit : of the levels. level : of the intervals. more : further columns of the groups.
     """
     groups = bench.answered()
     in_reading = [bench.in_reading.get(group.id, NOTHING) for group in groups]
@@ -28,6 +32,7 @@ def answer_table(bench: StandardBench, key: str, unit: str, level: float) -> Ans
         numbers("dilution", "Dilution", [group.dilution for group in groups],
                 [f"× {given(group.dilution)}" if group.dilution != 1 else "" for group in groups]),
         values("in_sample", "In sample", in_sample, unit=unit, short="In sample", level=level, lead=True),
+        *more(groups),
         numbers("known", "Known or added", known, ["" if each is None else given(each) for each in known],
                 unit=unit, where="exports"),
         values("recovery", "Recovery", [_recovery(bench, group) for group in groups], unit="%",

@@ -4,6 +4,7 @@ from collections.abc import Hashable
 from dataclasses import dataclass, field
 from typing import ClassVar
 
+from dosis.core.budget import Budget
 from dosis.core.fitting.uneven import Uneven
 from dosis.core.inference.read_back import ReadBack
 from dosis.core.inference.result import Fit
@@ -40,6 +41,7 @@ class StandardBench(Bench):
     turned : whether the concentration was fitted on the signal.
     factors : what each answer was multiplied by on the way from the reading to the sample.
     recoveries : what was found again of an amount added to a sample, as a fraction, by group.
+    budgets : of answers whose uncertainty has other sources beside the readings.
     samples_choose : whether a sample has to say by which of several curves it is read; blank_cancels : whether an error
         of the blank, which moves the whole curve, moves what is read off it as well.
     """
@@ -62,6 +64,7 @@ class StandardBench(Bench):
     in_sample: dict[str, Value] = field(default_factory=dict)
     factors: dict[str, float] = field(default_factory=dict)
     recoveries: dict[str, Value] = field(default_factory=dict)
+    budgets: dict[str, Budget] = field(default_factory=dict)
     working_range: Span | None = None
     shown_working_range: str = ""
     limits: list[Statistic] = field(default_factory=list)

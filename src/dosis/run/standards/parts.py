@@ -125,6 +125,7 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
                 own.setdefault(reading.id, reading)
     groups = {group.id: group for outcome in reversed(outcomes) for group in outcome.groups}
     answers = joined([outcome.answers for outcome in outcomes])
+    further = tuple(joined(tables) for tables in zip(*(outcome.further for outcome in outcomes), strict=True))
     checks = _checks(keys, outcomes)
     problems = [outcome.curve.problem for outcome in outcomes]
     steps = _steps(keys, outcomes)
@@ -136,7 +137,8 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
     return first.model_copy(update={
         "readings": tuple(own.get(reading.id, reading) for reading in first.readings),
         "groups": tuple(groups.values()), "steps": steps,
-        "curves": tuple(outcome.curve for outcome in outcomes), "answers": answers, "checks": checks,
+        "curves": tuple(outcome.curve for outcome in outcomes), "answers": answers, "further": further,
+        "checks": checks,
         "verdict": verdict, "layout": misfits(readings, layout),
         "working": joined_working([outcome.working for outcome in outcomes]),
     })  # fmt: skip

@@ -12,6 +12,7 @@ from dosis.run.questions.question import Question
 from dosis.run.readings import Readings
 from dosis.run.standards.answers import answer_table
 from dosis.run.standards.bench import StandardBench
+from dosis.run.standards.budget import BudgetStep, budget_columns, budget_table
 from dosis.run.standards.curve import CurveStep
 from dosis.run.standards.drawing import draw
 from dosis.run.standards.parts import split, together
@@ -51,9 +52,13 @@ class StandardQuestion(Question):
         self, readings: Readings, layout: Layout, steps: Steps, key: str, tag: str, working_of: frozenset[str] | None
     ) -> Findings:
         bench = work(self.workplace(readings, layout, tag, working_of=working_of), steps)
-        answers = answer_table(bench, key, layout.level.unit, self.level(steps))
+        step, unit = one(steps, BudgetStep), layout.level.unit
+        answers = answer_table(
+            bench, key, unit, self.level(steps), lambda groups: budget_columns(bench, step, groups, unit)
+        )
         return gathered(
             bench, layout, curves=[draw(bench, one(steps, CurveStep), key)], answers=answers, part=self.own,
+            further=budget_table(bench, step),
             verdict=conclude(bench.fit_problem, bench.steps, bench.checks, answers, laid_out=bool(layout.groups)),
         )  # fmt: skip
 

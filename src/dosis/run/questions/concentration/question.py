@@ -9,6 +9,7 @@ from dosis.run.questions.concentration.opening import first_curve
 from dosis.run.questions.concentration.read_back import ReadBackStep
 from dosis.run.readings import Readings
 from dosis.run.roles import Role
+from dosis.run.standards.budget import BudgetStep
 from dosis.run.standards.checks import ChecksStep
 from dosis.run.standards.curve import CurveStep
 from dosis.run.standards.dilution import DilutionStep
@@ -32,7 +33,8 @@ class Concentration(StandardQuestion):
     sentence = "How much is in my samples?"
     by = "Standard curve"
     steps = (
-        SignalStep, BlankStep, ReplicatesStep, CurveStep, LimitsStep, ReadBackStep, DilutionStep, ChecksStep,
+        SignalStep, BlankStep, ReplicatesStep, CurveStep, LimitsStep, ReadBackStep, DilutionStep, BudgetStep,
+        ChecksStep,
     )  # fmt: skip
     roles = (Role.STANDARD, Role.BLANK, Role.SAMPLE, Role.QC, Role.UNUSED)
     part = ConcentrationPart
