@@ -2922,6 +2922,8 @@ export interface components {
             dilution?: number | null;
             /** Spike Of */
             spike_of?: string | null;
+            /** Replicate Of */
+            replicate_of?: string | null;
         };
         /**
          * AssignWells
@@ -2951,6 +2953,8 @@ export interface components {
             dilution?: number | null;
             /** Spike Of */
             spike_of?: string | null;
+            /** Replicate Of */
+            replicate_of?: string | null;
         };
         /**
          * AtStep
@@ -5290,6 +5294,7 @@ export interface components {
          *     series : the curve it belongs to, where there are several; working : how its level was worked out.
          *     spike_of : of a sample to which a known amount was added, the name of the sample without it; its `level` is then
          *         what was added, as a concentration in the sample.
+         *     replicate_of : of a preparation, such as one of several extracts, the name of what they are preparations of.
          */
         Group: {
             /** Id */
@@ -5324,6 +5329,11 @@ export interface components {
              * @default
              */
             spike_of: string;
+            /**
+             * Replicate Of
+             * @default
+             */
+            replicate_of: string;
             /** Readings */
             readings: number[];
         };
@@ -6398,6 +6408,11 @@ export interface components {
              * @default
              */
             spike_of: string;
+            /**
+             * Replicate Of
+             * @default
+             */
+            replicate_of: string;
         };
         /**
          * NamedStretch
@@ -9805,6 +9820,11 @@ export interface components {
              * @default
              */
             spike_of: string;
+            /**
+             * Replicate Of
+             * @default
+             */
+            replicate_of: string;
         };
         /**
          * Window

@@ -106,12 +106,14 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
   const [level, setLevel] = useState<LevelInput>(NO_LEVEL);
   const [dilution, setDilution] = useState("1");
   const [spikeOf, setSpikeOf] = useState("");
+  const [replicateOf, setReplicateOf] = useState("");
   useEffect(() => {
     if (!group) return;
     setRole(group.role);
     setName(group.name);
     setDilution(String(group.dilution ?? 1));
     setSpikeOf(group.spike_of ?? "");
+    setReplicateOf(group.replicate_of ?? "");
   }, [group]);
   const plain = view.revision.layout.groups.filter(
     (each) => each.role === "sample" && !each.spike_of && each.id !== id,
@@ -131,6 +133,7 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
       ...(level.recipe && { recipe: level.recipe }),
       ...(typed(dilution) !== group.dilution && { dilution: typed(dilution) }),
       ...(spikeOf !== (group.spike_of ?? "") && { spike_of: spikeOf }),
+      ...(replicateOf.trim() !== (group.replicate_of ?? "") && { replicate_of: replicateOf.trim() }),
     };
     if (Object.keys(change).length > 2)
       act({ kind: "change", changes: [change], words: `Assign ${group.name}` });
@@ -190,6 +193,21 @@ export function AssignDialog({ group: id, onClose }: { group: string | null; onC
               onChange={(of) => setSpikeOf(of === NOTHING ? "" : of)}
             />
           </p>
+        )}
+        {(role === "sample" || role === "dose") && (
+          <label className="flex flex-col gap-1">
+            <span className="text-graphite">
+              A preparation of{" "}
+              <span className="text-sm">(several, each with its wells, are taken together)</span>
+            </span>
+            <input
+              value={replicateOf}
+              maxLength={200}
+              placeholder="none"
+              onChange={(event) => setReplicateOf(event.target.value)}
+              className={FIELD}
+            />
+          </label>
         )}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>

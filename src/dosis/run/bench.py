@@ -6,6 +6,7 @@ One is made for each evaluation and thrown away after it; steps hand their resul
 from collections import defaultdict
 from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass, field
+from typing import ClassVar
 
 from dosis.core.blanks import Blank
 from dosis.core.numbers import Meaning
@@ -34,6 +35,7 @@ class Bench:
     blanks : the levels that were subtracted, each by what shares it; blank_of : which of them, of every reading.
     taken_from : the cell that the signal is of, where it is not the first of its place; see `cell`.
     more : the channels beside the first, as corrected, while columns are still to be derived from them.
+    on_log : whether answers are averaged as logarithms, as doses are.
     between_references : whether readings stand between two references, where near zero a CV says nothing.
     """
 
@@ -52,6 +54,7 @@ class Bench:
     summaries: dict[str, Replicates] = field(default_factory=dict)
     cv_limit: float = 0.1
     between_references: bool = False
+    on_log: ClassVar[bool] = False
     remarks: dict[str, list[Remark]] = field(default_factory=dict)
     working: defaultdict[str, list[WorkingLine]] = field(default_factory=lambda: defaultdict(list))
     steps: list[StepOutcome] = field(default_factory=list)
@@ -189,6 +192,14 @@ class Bench:
     def aside(self) -> dict[int, str]:
         """Readings that are no part of a curve though nobody has excluded them, and why."""
         return {}
+
+    def singly(self, group: Group) -> list[float]:
+        """What each reading of a group comes to by itself, where that is known."""
+        return []
+
+    def common_error(self, groups: Sequence[Group]) -> float:
+        """The standard error that the answers of these groups share, as that of a calibration."""
+        return 0.0
 
     def result_of(self, group: Group) -> Value | None:
         """What a group comes to, where it is a result."""

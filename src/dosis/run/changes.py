@@ -132,13 +132,15 @@ class Assign(Record):
     level: Level | None = None
     dilution: Dilution | None = None
     spike_of: Name | None = None
+    replicate_of: Name | None = None
 
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with these groups changed."""
         chosen = set(self.groups)
         if not chosen <= {group.id for group in layout.groups}:
             raise ChangeError("A group named here is not in this run's layout.")
-        new = {k: v for k in ("role", "name", "level", "dilution", "spike_of") if (v := getattr(self, k)) is not None}
+        facts = ("role", "name", "level", "dilution", "spike_of", "replicate_of")
+        new = {k: v for k in facts if (v := getattr(self, k)) is not None}
         groups = tuple(g.model_copy(update=new) if g.id in chosen else g for g in layout.groups)
         return layout.having(groups=groups), method
 
@@ -156,6 +158,8 @@ class Assign(Record):
             said.append(f"dilution × {given(self.dilution)}")
         if self.spike_of is not None:
             said.append(f"an addition to {self.spike_of}" if self.spike_of else "no addition")
+        if self.replicate_of is not None:
+            said.append(f"a preparation of {self.replicate_of}" if self.replicate_of else "a preparation by itself")
         return f"{who}: {', '.join(said) or 'no change'}"
 
 

@@ -14,6 +14,7 @@ from dosis.run.outcome.readings import GroupOutcome, ReadingOutcome
 from dosis.run.outcome.table import AnswerTable
 from dosis.run.outcome.value import Value
 from dosis.run.outcome.verdict import Verdict
+from dosis.run.preparations import preparations_table
 from dosis.run.roles import Role
 from dosis.run.saved_layout import misfits
 from dosis.run.steps.replicates import percent
@@ -41,7 +42,7 @@ def gathered(
         steps=tuple(bench.steps),
         curves=tuple(curves),
         answers=answers,
-        further=tuple(further),
+        further=(*further, *preparations_table(bench, layout, answers)),
         checks=tuple(bench.checks),
         verdict=verdict,
         columns=bench.columns,

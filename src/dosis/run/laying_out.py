@@ -40,6 +40,7 @@ class AssignWells(Record):
     recipe: Recipe | None = None
     dilution: Dilution | None = None
     spike_of: Name | None = None
+    replicate_of: Name | None = None
 
     def apply(self, readings: Readings, layout: Layout, method: Method) -> tuple[Layout, Method]:
         """The layout with these readings in groups of that description."""
@@ -58,7 +59,7 @@ class AssignWells(Record):
             new |= {"level": value, "working": working}
         given_facts = (
             ("role", self.role), ("name", self.name), ("series", self.series), ("dilution", self.dilution),
-            ("spike_of", self.spike_of),
+            ("spike_of", self.spike_of), ("replicate_of", self.replicate_of),
         )  # fmt: skip
         new |= {key: value for key, value in given_facts if value is not None}
         fresh = self._fresh_name(layout, set(self.readings), method)
@@ -96,6 +97,8 @@ class AssignWells(Record):
             said.append(f"dilution × {given(self.dilution)}")
         if self.spike_of is not None:
             said.append(f"an addition to {self.spike_of}" if self.spike_of else "no addition")
+        if self.replicate_of is not None:
+            said.append(f"a preparation of {self.replicate_of}" if self.replicate_of else "a preparation by itself")
         return f"{places_named(readings, self.readings)}: {', '.join(said) or 'no change'}"
 
 

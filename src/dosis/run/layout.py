@@ -54,6 +54,7 @@ class Group(Record):
     series : the curve it belongs to, where there are several; working : how its level was worked out.
     spike_of : of a sample to which a known amount was added, the name of the sample without it; its `level` is then
         what was added, as a concentration in the sample.
+    replicate_of : of a preparation, such as one of several extracts, the name of what they are preparations of.
     """
 
     id: str
@@ -65,6 +66,7 @@ class Group(Record):
     series: Name = ""
     working: str = ""
     spike_of: Name = ""
+    replicate_of: Name = ""
     readings: tuple[int, ...]
 
 

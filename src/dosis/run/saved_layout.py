@@ -23,6 +23,7 @@ class WellRole(Record):
     dilution: Dilution = 1.0
     working: str = ""
     spike_of: Name = ""
+    replicate_of: Name = ""
 
 
 class SavedLayout(Record):
@@ -44,6 +45,7 @@ def saved(name: str, readings: Readings, layout: Layout, plate: int) -> SavedLay
         WellRole(
             well=well_name(own[id].row, own[id].column), role=group.role, name=group.name, series=group.series,
             level=group.level, dilution=group.dilution, working=group.working, spike_of=group.spike_of,
+            replicate_of=group.replicate_of,
         )
         for group in layout.groups for id in group.readings if id in own
     )  # fmt: skip

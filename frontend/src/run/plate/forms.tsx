@@ -244,6 +244,7 @@ export function AssignForm({ wells, unit, onChange }: Props) {
   const [series, setSeries] = useState("");
   const [dilution, setDilution] = useState("");
   const [spikeOf, setSpikeOf] = useState("");
+  const [replicateOf, setReplicateOf] = useState("");
   const [level, setLevel] = useState<LevelInput>(NOTHING);
   const given = {
     ...(role && { role }),
@@ -253,6 +254,7 @@ export function AssignForm({ wells, unit, onChange }: Props) {
     ...(level.recipe && { recipe: level.recipe }),
     ...(typed(dilution) > 0 && { dilution: typed(dilution) }),
     ...(spikeOf.trim() && { spike_of: spikeOf.trim() }),
+    ...(replicateOf.trim() && { replicate_of: replicateOf.trim() }),
   };
   const ready = wells.length > 0 && Object.keys(given).length > 0;
   useTold(ready ? { kind: "assign_wells", readings: wells.map((w) => w.id), ...given } : null, onChange);
@@ -300,6 +302,12 @@ export function AssignForm({ wells, unit, onChange }: Props) {
           onChange={setSpikeOf}
         />
       </div>
+      <Field
+        label="They are a preparation of"
+        value={replicateOf}
+        placeholder="as it is"
+        onChange={setReplicateOf}
+      />
       <p className="text-sm text-graphite">
         Wells with the same role, name and level are replicates. What is left empty stays as it is.
       </p>

@@ -162,7 +162,7 @@ def _on_plates(kept: KeptMethod, readings: Readings, layout: Layout) -> tuple[La
                         name = f"{plate.name or f'Plate {i + 1}'} {name}"[:200]
             wanted[id] = Group(
                 id="", role=well.role, name=name, series=well.series, level=well.level, dilution=dilution, readings=(),
-                working=well.working, spike_of=well.spike_of,
+                working=well.working, spike_of=well.spike_of, replicate_of=well.replicate_of,
             )  # fmt: skip
     layout = placed(layout, wanted, cleared=[r.id for r in readings.readings if r.plate is not None])
     remarks = list(misfits(readings, layout))
@@ -196,6 +196,7 @@ def _by_names(kept: KeptMethod, layout: Layout) -> tuple[Layout, list[Remark], i
             "role": found.role, "level": found.level if group.level is None else group.level,
             "dilution": found.dilution if group.dilution == 1 else group.dilution,
             "series": group.series or found.series, "spike_of": group.spike_of or found.spike_of,
+            "replicate_of": group.replicate_of or found.replicate_of,
         }))  # fmt: skip
     if missing := [each.name for each in kept.names if each.name.casefold() not in met]:
         remarks.append(_look("not found", f"The method names {_listed(missing)}, which the readings do not have."))

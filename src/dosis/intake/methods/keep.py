@@ -74,7 +74,7 @@ def _known(group: Group) -> bool:
 def _named(group: Group) -> Named:
     return Named(
         name=group.name, role=group.role, level=group.level, dilution=group.dilution, series=group.series,
-        spike_of=group.spike_of,
+        spike_of=group.spike_of, replicate_of=group.replicate_of,
     )  # fmt: skip
 
 

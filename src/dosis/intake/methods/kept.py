@@ -26,6 +26,7 @@ class Named(Record):
     dilution: Dilution = 1.0
     series: Name = ""
     spike_of: Name = ""
+    replicate_of: Name = ""
 
 
 class Expected(Record):

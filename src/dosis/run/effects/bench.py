@@ -1,6 +1,7 @@
 """The bench of questions about doses."""
 
 from dataclasses import dataclass, field
+from typing import ClassVar
 
 from dosis.core.no_effect import NoEffect
 from dosis.run.bench import Bench
@@ -24,6 +25,7 @@ class EffectBench(Bench):
     interval : level of the intervals of the effect doses. against : of each series, its doses against the control.
     """
 
+    on_log: ClassVar[bool] = True
     interval: float = 0.95
     effects: list[Effect] = field(default_factory=list)
     comparisons: list[Comparison] = field(default_factory=list)

@@ -1,6 +1,7 @@
 """The bench of questions that are answered by a standard curve."""
 
-from collections.abc import Hashable
+import math
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from typing import ClassVar
 
@@ -76,6 +77,22 @@ class StandardBench(Bench):
         if self._in_order is None or self._in_order[0] is not unsorted:
             self._in_order = unsorted, sorted(unsorted, key=self.place_of)
         return self._in_order[1]
+
+    def singly(self, group: Group) -> list[float]:
+        """Each reading read back by itself, in the sample."""
+        if self.fit is None or self.turned or group.id not in self.factors:
+            return []
+        found = self.fit.estimates([self.values[id] for id in self.used(group)])
+        return [each * self.factors[group.id] for each in found if each is not None]
+
+    def common_error(self, groups: Sequence[Group]) -> float:
+        """What the curve leaves open of their mean: all of them are read off it."""
+        values = [s.value for group in groups if (s := self.summaries.get(group.id))]
+        if self.fit is None or self.turned or not values:
+            return 0.0
+        found = self.fit.read_back(sum(values) / len(values), n=math.inf)
+        factor = max(self.factors.get(group.id, 1.0) for group in groups)
+        return (found.standard_error or 0.0) * factor
 
     def answer_role(self, group: Group) -> Role:
         """What an answered group counts as."""

@@ -7,7 +7,7 @@ from dosis.run.layout import Group, Layout, part_id, part_name
 from dosis.run.outcome.findings import Findings
 from dosis.run.outcome.readings import ReadingOutcome
 from dosis.run.outcome.step import Check, StepOutcome
-from dosis.run.outcome.table import joined
+from dosis.run.outcome.table import AnswerTable, joined
 from dosis.run.outcome.value import State
 from dosis.run.readings import Readings
 from dosis.run.record import changed
@@ -125,7 +125,10 @@ def together(readings: Readings, layout: Layout, parts: Sequence[Part], outcomes
                 own.setdefault(reading.id, reading)
     groups = {group.id: group for outcome in reversed(outcomes) for group in outcome.groups}
     answers = joined([outcome.answers for outcome in outcomes])
-    further = tuple(joined(tables) for tables in zip(*(outcome.further for outcome in outcomes), strict=True))
+    tables: dict[str, list[AnswerTable]] = {}
+    for table in (table for outcome in outcomes for table in outcome.further):
+        tables.setdefault(table.title, []).append(table)
+    further = tuple(map(joined, tables.values()))
     checks = _checks(keys, outcomes)
     problems = [outcome.curve.problem for outcome in outcomes]
     steps = _steps(keys, outcomes)

@@ -1,6 +1,7 @@
 """The bench of a potency run."""
 
 from dataclasses import dataclass, field
+from typing import ClassVar
 
 from dosis.core.arrays import Rows
 from dosis.core.inference.result import Fit
@@ -75,6 +76,7 @@ class PotencyBench(Bench):
     reference : the name of what the others stand beside. in_units : whether potencies are in `unit`, not relative only.
     """
 
+    on_log: ClassVar[bool] = True
     interval: float = 0.95
     reference: str = ""
     unit: str = ""
