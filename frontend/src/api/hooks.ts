@@ -71,6 +71,22 @@ export function useInfluence(run: number, revision: number, of: string | null) {
   });
 }
 
+/** What would make an answer better known, to a half-width that is a share of it. */
+export function usePlan(run: number, revision: number, of: string, width: number | null) {
+  return useQuery({
+    queryKey: ["plan", run, revision, of, width],
+    enabled: width !== null,
+    staleTime: Number.POSITIVE_INFINITY, // a revision never changes
+    retry: false,
+    queryFn: () =>
+      answer(
+        api.GET("/api/runs/{id}/revisions/{number}/plan", {
+          params: { path: { id: run, number: revision }, query: { answer: of, width: width! } },
+        }),
+      ),
+  });
+}
+
 /** All courses as small lines; made anew only where what they are drawn from has changed, which `made` tells. */
 export function useCourseLines(run: number, revision: number, made: string) {
   return useQuery({

@@ -516,6 +516,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/revisions/{number}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan
+         * @description Levels and numbers of readings by which an answer would be known to that share of itself.
+         */
+        get: operations["get_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/revisions/{number}/curve": {
         parameters: {
             query?: never;
@@ -7128,6 +7148,52 @@ export interface components {
             after_blank: boolean;
         };
         /**
+         * Planned
+         * @description width : the half-width wanted, now : as it stands, both shares of the answer. said : what to do, in a sentence.
+         *
+         *     simulated : within how much 95 % of refitted answers lay by the plan that is proposed; None where it was not tried.
+         */
+        Planned: {
+            /** Answer */
+            answer: string;
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+            /** Width */
+            width: number;
+            /** Now */
+            now: number | null;
+            /** Said */
+            said: string;
+            /** Simulated */
+            simulated: number | null;
+            /** Designs */
+            designs: components["schemas"]["PlannedDesign"][];
+        };
+        /**
+         * PlannedDesign
+         * @description Levels, the share of the readings that each takes, and the half-width for each number of readings.
+         *
+         *     needed : readings for the wanted half-width, None where more than 5,000 would be; counts : how they fall on levels.
+         */
+        PlannedDesign: {
+            /** Name */
+            name: string;
+            /** Levels */
+            levels: number[];
+            /** Shown Levels */
+            shown_levels: string[];
+            /** Counts */
+            counts: number[];
+            /** Needed */
+            needed: number | null;
+            /** Readings */
+            readings: number[];
+            /** Widths */
+            widths: (number | null)[];
+        };
+        /**
          * Plate
          * @description A plate of a run.
          */
@@ -10289,6 +10355,8 @@ export type Paste = components['schemas']['Paste'];
 export type PastedList = components['schemas']['PastedList'];
 export type PeaksStep = components['schemas']['PeaksStep'];
 export type PlaceSignal = components['schemas']['PlaceSignal'];
+export type Planned = components['schemas']['Planned'];
+export type PlannedDesign = components['schemas']['PlannedDesign'];
 export type Plate = components['schemas']['Plate'];
 export type PlateSeen = components['schemas']['PlateSeen'];
 export type Point = components['schemas']['Point'];
@@ -11333,6 +11401,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Influence"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plan: {
+        parameters: {
+            query: {
+                answer: string;
+                width: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Planned"];
                 };
             };
             /** @description What went wrong, and what to do */

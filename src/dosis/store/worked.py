@@ -23,6 +23,7 @@ from dosis.run.outcome.courses import CoursesWanted
 from dosis.run.outcome.handed import HandedOn
 from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.working import WorkingLine
+from dosis.run.planning import Planned, plan
 from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
 from dosis.store.cards import Card, card_of
@@ -155,6 +156,11 @@ def working_looked_at(cells: bytes, layout: bytes, method: bytes, id: str) -> tu
 def influence_looked_at(cells: bytes, layout: bytes, method: bytes, answer: str) -> Influence | None:
     """The readings that move an answer most."""
     return influence(readings_of(cells), unpack(Layout, layout), unpack(Method, method), answer)
+
+
+def planned(cells: bytes, layout: bytes, method: bytes, answer: str, width: float) -> Planned | None:
+    """What would make an answer better known."""
+    return plan(readings_of(cells), unpack(Layout, layout), unpack(Method, method), answer, width)
 
 
 def courses_looked_at(cells: bytes, layout: bytes, method: bytes, wanted: CoursesWanted) -> bytes:

@@ -12,6 +12,7 @@ import { useSelection } from "../state/selection";
 import { Decides } from "./Decides";
 import { shownLevel } from "./levels";
 import { NoteLine } from "./NoteLine";
+import { WhatNext } from "./WhatNext";
 
 const FRAME = "m-3 h-[44%] shrink-0 rounded-lg border border-rule bg-chalk";
 
@@ -30,7 +31,12 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
           <CopyButton name={number.title} lines={working.data} />
         </div>
         <Lines working={working} />
-        {number.answer !== undefined && <Decides key={number.answer} answer={number.answer} />}
+        {number.answer !== undefined && (
+          <>
+            <Decides key={number.answer} answer={number.answer} />
+            <WhatNext key={`next ${number.answer}`} answer={number.answer} />
+          </>
+        )}
       </div>
     );
   }
@@ -80,7 +86,10 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
       />
       <Lines working={working} />
       {answers.map((key) => (
-        <Decides key={key} answer={key} />
+        <div key={key}>
+          <Decides answer={key} />
+          <WhatNext answer={key} />
+        </div>
       ))}
     </div>
   );

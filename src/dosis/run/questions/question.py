@@ -3,6 +3,8 @@
 from abc import ABC, abstractmethod
 from typing import ClassVar, Literal
 
+from dosis.core.inference.result import Fit
+from dosis.core.plan import Wanted
 from dosis.run.bench import Bench
 from dosis.run.kept_calibration import KeptChannel
 from dosis.run.layout import Layout
@@ -123,6 +125,10 @@ class Question(ABC):
     def written(self, readings: Readings, layout: Layout, steps: Steps, every: int, part: int) -> str:
         """A part of its recording as CSV, every so manieth sample, the parts counted from 0; empty beyond the last."""
         return ""
+
+    def to_plan(self, readings: Readings, layout: Layout, steps: Steps, answer: str) -> tuple[str, Fit, Wanted] | None:
+        """An answer's name, the curve behind it and what is to be known better; None where nothing can be planned."""
+        return None
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """What its curve says of a level or a signal."""

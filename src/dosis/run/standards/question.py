@@ -3,6 +3,8 @@
 from abc import abstractmethod
 from typing import ClassVar
 
+from dosis.core.inference.result import Fit
+from dosis.core.plan import Wanted
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
 from dosis.run.outcome.findings import Findings, Part
@@ -74,6 +76,25 @@ class StandardQuestion(Question):
             for part in parts
         ]
         return joined_working(found).get(id)
+
+    def to_plan(self, readings: Readings, layout: Layout, steps: Steps, answer: str) -> tuple[str, Fit, Wanted] | None:
+        """The concentration of a sample in its reading, on the curve it is read off."""
+        for part in split(readings, layout, one(steps, CurveStep).per):
+            bench = work(self.workplace(readings, part.layout), steps)
+            group = next((group for group in bench.answered() if group.id == answer), None)
+            value = bench.in_reading.get(answer)
+            if group is None or value is None or value.value is None or value.value <= 0 or bench.turned:
+                continue
+            if bench.fit is None or bench.fit_problem:
+                return None
+            fit = bench.judged.fit if bench.judged else bench.fit
+            own = bench.own_spreads.get(group.id)
+            wanted = Wanted(
+                level=value.value, readings=max(len(bench.used(group)), 1),
+                variance=None if own is None else own.variance,
+            )  # fmt: skip
+            return group.name, fit, wanted
+        return None
 
     def ask(self, readings: Readings, layout: Layout, steps: Steps, asked: Asked) -> Told:
         """Predict from the run's curve. Says why where it cannot."""

@@ -2,6 +2,8 @@
 
 from typing import ClassVar
 
+from dosis.core.inference.result import Fit
+from dosis.core.plan import Wanted
 from dosis.run.effects.asking import as_doses
 from dosis.run.effects.no_effect import no_effect_tables
 from dosis.run.effects.verdict import Words, conclude
@@ -81,6 +83,17 @@ class Dose(Question):
         bench = work(DoseBench(readings, layout, whole=True), steps)
         curve = draw_series(bench, one(steps, DoseCurveStep), name)
         return None if curve is None else (curve, whole_working(bench.working.items()))
+
+    def to_plan(self, readings: Readings, layout: Layout, steps: Steps, answer: str) -> tuple[str, Fit, Wanted] | None:
+        """The half-effect dose of a series, on its own curve."""
+        bench = work(DoseBench(readings, layout, whole=True), steps, before="compare")
+        compound = bench.compounds.get(answer)
+        if compound is None or compound.fit is None or compound.fit.joint or not compound.fit.model.positive_x:
+            return None
+        known = compound.fit.named.get("midpoint")
+        if known is None or known <= 0 or "midpoint" in compound.fit.fixed:
+            return None
+        return compound.name, compound.fit, Wanted(parameter="midpoint")
 
     def look_at_working(
         self, readings: Readings, layout: Layout, steps: Steps, id: str
