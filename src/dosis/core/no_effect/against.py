@@ -10,6 +10,7 @@ from typing import Literal
 from dosis.core.no_effect.counts import cochran_armitage, fisher
 from dosis.core.no_effect.dunnett import dunnett
 from dosis.core.no_effect.trend import jonckheere, williams
+from dosis.core.several import holm
 
 ByMeans = Literal["dunnett", "williams", "jonckheere"]
 ByCounts = Literal["fisher", "cochran_armitage"]
@@ -114,9 +115,5 @@ def _down(count: int, at: Callable[[int], tuple[float, float]], alpha: float) ->
 def _holm(counts: Sequence[tuple[float, float]]) -> Rows:
     """Fisher's p of each dose, by Holm's step-down correction; the share as the statistic."""
     r0, n0 = (round(each) for each in counts[0])
-    ps = [fisher(round(r), round(n), r0, n0) for r, n in counts[1:]]
-    adjusted, largest = [1.0] * len(ps), 0.0
-    for rank, i in enumerate(sorted(range(len(ps)), key=ps.__getitem__)):
-        largest = max(largest, min(1.0, (len(ps) - rank) * ps[i]))
-        adjusted[i] = largest
+    adjusted = holm([fisher(round(r), round(n), r0, n0) for r, n in counts[1:]])
     return [(r / n if n else None, p) for (r, n), p in zip(counts[1:], adjusted, strict=True)]

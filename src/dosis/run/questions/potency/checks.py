@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from dosis.core.potency import Equivalence
 from dosis.core.rounding import fixed, p_value, significant
+from dosis.core.several import holm
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.questions.potency.bench import Assay, PotencyBench, Sample
@@ -19,6 +20,7 @@ Share = Annotated[float, Field(gt=0, le=1)]
 MEASURES = {
     "slope": "slope", "lower": "lower plateau", "upper": "upper plateau", "composite": "whole shape",
 }  # fmt: skip
+HOLM = ", by Holm for all of them"
 NOT_EQUAL = "Slopes and plateaus that differ make the potency depend on where it is read."
 
 
@@ -33,7 +35,8 @@ class PotencyChecksStep(Step):
     """What makes an assay valid.
 
     parallel_by : a difference that is not shown (Ph. Eur. 5.3), or equivalence that is (USP <1032>), for which the
-        margins must come from the assay's own history. p : below which a difference counts as shown.
+        margins must come from the assay's own history. p : below which a difference counts as shown, by Holm for all
+        samples and assays, so that many of them do not make a false alarm likelier.
     slopes : margins of the ratio of slopes; plateaus, composite : of differences as a share of the reference's span.
     within : the percentages of the potency that its interval has to lie within; not judged without.
     """
@@ -86,6 +89,8 @@ class PotencyChecksStep(Step):
         ]  # fmt: skip
         if not found:
             return None
+        if above:
+            found = list(zip([name for name, _ in found], holm([p for _, p in found]), strict=True))
         worst = (min if above else max)(found, key=lambda each: each[1])
         off = [name for name, p in found if (p < self.p if above else p >= self.p)]
         where = f"{worst[0]}: " if worst[0] else ""
@@ -99,7 +104,7 @@ class PotencyChecksStep(Step):
         said = {"regression": "The response does not follow the dose", "linear": "The model does not fit"}
         return Check(
             id=id, title=title, state=State.FAIL if off else State.PASS, found=f"{where}p {p_value(worst[1])}",
-            threshold=f"p {'≥' if above else '<'} {self.p:g}", why=why,
+            threshold=f"p {'≥' if above else '<'} {self.p:g}{HOLM if above and len(found) > 1 else ''}", why=why,
             verdict=f"{said.get(id, title + ': no')}{f' in {listed(off)}' if off and off[0] else ''}.",
         )  # fmt: skip
 
@@ -124,13 +129,16 @@ class PotencyChecksStep(Step):
         ]  # fmt: skip
         if not tested:
             return None
+        adjusted = holm([p for *_, p in tested])
+        tested = [(sample, assay, p) for (sample, assay, _), p in zip(tested, adjusted, strict=True)]
         off_p = [(sample, assay, p) for sample, assay, p in tested if p < self.p]
         least = min(tested, key=lambda each: each[2])
         said = [f"{_of(sample, assay)} p {p_value(p)}" for sample, assay, p in off_p]
         return Check(
             id="parallel", title="Preparations parallel", state=State.FAIL if off_p else State.PASS,
             found=listed(said) if off_p else f"smallest p {p_value(least[2])} ({_of(least[0], least[1])})",
-            threshold=f"p ≥ {self.p:g} against the reference", groups=_groups([sample for sample, *_ in off_p]),
+            threshold=f"p ≥ {self.p:g} against the reference{HOLM if len(tested) > 1 else ''}",
+            groups=_groups([sample for sample, *_ in off_p]),
             why=f"{NOT_EQUAL} What is not parallel also bends the shape that the others share: mark its doses as not "
             "used, and see. A difference that is not shown is no proof that there is none; equivalence, with margins "
             "from the assay’s history, is.",
