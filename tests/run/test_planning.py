@@ -21,6 +21,9 @@ def test_a_read_back_is_planned_from_where_it_stands() -> None:
     assert found.now == pytest.approx((row.upper - row.lower) / 2 / row.value, rel=0.1)  # first order beside Fieller
     wide = plan(*of, key(of, "Pond"), 2 * found.now)
     assert wide is not None
+    assert "read" in wide.said
+    half = plan(*of, key(of, "Pond"), None)
+    assert half is not None and half.width == pytest.approx(found.now / 2, rel=0.4)
     needed = [design.needed for design in wide.designs]
     assert min(each for each in needed if each) <= 10 and wide.said.startswith("Pond stands at ±")
     assert all(sum(design.counts) == design.needed for design in wide.designs if design.needed)
@@ -32,7 +35,7 @@ def test_what_the_samples_own_reading_leaves_open_no_curve_can_mend() -> None:
     of = taken(TABLE)
     found = plan(*of, key(of, "Pond"), 1e-4)
     assert found is not None and all(design.needed is None for design in found.designs)
-    assert "Read the sample more often" in found.said
+    assert "100 readings of the sample would not do" in found.said
 
 
 def test_a_half_effect_dose_is_planned() -> None:

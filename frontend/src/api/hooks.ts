@@ -72,16 +72,22 @@ export function useInfluence(run: number, revision: number, of: string | null) {
 }
 
 /** What would make an answer better known, to a half-width that is a share of it. */
-export function usePlan(run: number, revision: number, of: string, width: number | null) {
+export function usePlan(
+  run: number,
+  revision: number,
+  of: string,
+  width: number | undefined,
+  asked: boolean,
+) {
   return useQuery({
     queryKey: ["plan", run, revision, of, width],
-    enabled: width !== null,
+    enabled: asked,
     staleTime: Number.POSITIVE_INFINITY, // a revision never changes
     retry: false,
     queryFn: () =>
       answer(
         api.GET("/api/runs/{id}/revisions/{number}/plan", {
-          params: { path: { id: run, number: revision }, query: { answer: of, width: width! } },
+          params: { path: { id: run, number: revision }, query: { answer: of, width } },
         }),
       ),
   });

@@ -7250,7 +7250,8 @@ export interface components {
          * @description What makes an assay valid.
          *
          *     parallel_by : a difference that is not shown (Ph. Eur. 5.3), or equivalence that is (USP <1032>), for which the
-         *         margins must come from the assay's own history. p : below which a difference counts as shown.
+         *         margins must come from the assay's own history. p : below which a difference counts as shown, by Holm for all
+         *         samples and assays, so that many of them do not make a false alarm likelier.
          *     slopes : margins of the ratio of slopes; plateaus, composite : of differences as a share of the reference's span.
          *     within : the percentages of the potency that its interval has to lie within; not judged without.
          */
@@ -11418,7 +11419,7 @@ export interface operations {
         parameters: {
             query: {
                 answer: string;
-                width: number;
+                width?: number | null;
             };
             header?: never;
             path: {

@@ -78,8 +78,9 @@ def best_design(curve: Fit, wanted: Wanted, criterion: Criterion, low: float, hi
 
     By the multiplicative algorithm on a grid, evenly on log levels for a curve on doses (Silvey, Titterington & Torsney
     1978, Commun. Stat. A 7, 1379): shares grow with the variance there (D), or with how far the answer leans on it (c).
-    A level of zero is a candidate where the curve has one. A design that is best for one answer often cannot tell all
-    parameters, so a quarter of its readings are those of the design for the whole curve.
+    A level of zero is a candidate where the curve has one. A design that is best for one answer is often not unique, or
+    cannot tell all parameters: it is sought among the levels of the design for the whole curve and that of the answer
+    itself, and a quarter of its readings are those of the former.
 
     Raises
     ------
@@ -95,10 +96,14 @@ def best_design(curve: Fit, wanted: Wanted, criterion: Criterion, low: float, hi
         raise ValueError("The curve does not determine its parameters, so nothing can be planned from it.")
     rows = rows / scale
     c = _leaning(curve, wanted, scale)
-    shares = _shares(rows, None)
-    if criterion == "c":
-        shares = (1 - SAFE) * _shares(rows, c) + SAFE * shares
-    return _gathered(grid, shares, p)
+    whole = _gathered(grid, _shares(rows, None), p)
+    if criterion == "D":
+        return whole
+    own = curve.named[wanted.parameter] if wanted.parameter else wanted.level
+    levels = sorted({*whole.levels, min(max(own, low), high)})
+    safe = np.array([dict(zip(whole.levels, whole.shares, strict=True)).get(level, 0.0) for level in levels])
+    rows = _rows(curve, np.array(levels)) / scale
+    return _kept(list(zip(levels, ((1 - SAFE) * _shares(rows, c) + SAFE * safe).tolist(), strict=True)), p)
 
 
 def _shares(rows: Array, c: Array | None) -> Array:
@@ -129,7 +134,11 @@ def _gathered(grid: Array, shares: Array, least: int) -> Design:
         else:
             clusters.append([i])
     found = [(float((grid[c] * shares[c]).sum() / shares[c].sum()), float(shares[c].sum())) for c in clusters]
-    found.sort(key=lambda each: -each[1])
+    return _kept([(float(f"{x:.3g}"), share) for x, share in found], least)
+
+
+def _kept(found: list[tuple[float, float]], least: int) -> Design:
+    found = sorted(found, key=lambda each: -each[1])
     kept = [each for k, each in enumerate(found) if each[1] >= LEAST or k < least]
     kept.sort()
     total = sum(share for _, share in kept)

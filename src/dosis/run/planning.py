@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from dosis.core.inference.result import Fit
 from dosis.core.plan import Criterion, Design, Wanted, best_design, half_width, simulated
@@ -14,6 +15,7 @@ from dosis.run.record import Record
 
 SIZES = (1, 1.5, 2, 3, 4, 6, 8, 12, 16, 24)  # times the readings of now for which a width is worked out
 MOST = 5_000  # readings that are planned at most
+SAMPLE = 100  # readings of the sample itself
 
 
 class PlannedDesign(Record):
@@ -47,10 +49,11 @@ class Planned(Record):
     designs: tuple[PlannedDesign, ...]
 
 
-def plan(readings: Readings, layout: Layout, method: Method, answer: str, width: float) -> Planned | None:
+def plan(readings: Readings, layout: Layout, method: Method, answer: str, width: float | None) -> Planned | None:
     """Plan for one answer; None where its question has no curve to plan by, or it has no number.
 
-    answer : the key of its row. width : the half-width of the 95 % interval that is wanted, a share of the answer.
+    answer : the key of its row. width : the half-width of the 95 % interval that is wanted, a share of the answer; half
+    of that of now where none is.
     """
     found = question_of(method.question).to_plan(readings, layout, method.steps, answer)
     if found is None:
@@ -59,7 +62,9 @@ def plan(readings: Readings, layout: Layout, method: Method, answer: str, width:
     levels, counts = _now(curve)
     span = min(level for level in levels if level > 0 or min(levels) < 0), max(levels)
     of = wanted.parameter or f"a sample of {significant(wanted.level, 3)}"
-    total = sum(counts)
+    total, now = sum(counts), half_width(curve, wanted, levels, counts)
+    if width is None:
+        width = float(f"{now / 2:.1g}") if math.isfinite(now) else 0.05
     designs = [_planned("as now", Design(levels, tuple(n / total for n in counts)), curve, wanted, width, total)]
     criteria: tuple[Criterion, Criterion] = ("D", "c")
     for title, criterion in zip(("for the whole curve (D)", "for this answer (c)"), criteria, strict=True):
@@ -68,7 +73,6 @@ def plan(readings: Readings, layout: Layout, method: Method, answer: str, width:
         except ValueError:
             continue
         designs.append(_planned(title, best, curve, wanted, width, total))
-    now = half_width(curve, wanted, levels, counts)
     able = [each for each in designs if each.needed is not None]
     best_of = min(able, key=lambda each: each.needed or 0, default=None)
     drawn = None
@@ -77,7 +81,8 @@ def plan(readings: Readings, layout: Layout, method: Method, answer: str, width:
         drawn = size if good >= 100 and math.isfinite(size) else None
     return Planned(
         answer=name, of=of, unit=layout.level.unit, width=width, now=now if math.isfinite(now) else None,
-        said=_said(name, now, width, designs, best_of, layout.level.unit), simulated=drawn, designs=tuple(designs),
+        said=_said(name, now, width, designs, best_of, layout.level.unit) + _of_sample(curve, wanted, width),
+        simulated=drawn, designs=tuple(designs),
     )  # fmt: skip
 
 
@@ -121,10 +126,22 @@ def _said(
     stands = f"{name} stands at ± {significant(100 * now, 2)} %. " if math.isfinite(now) else ""
     if best is None:
         return (
-            f"{stands}No number of standards or doses up to {MOST:,} brings it to {wanted}: what is left is the "
-            "sample's own reading, or the curve does not determine it. Read the sample more often."
+            f"{stands}No number of readings up to {MOST:,} of standards or doses brings it to {wanted}: what is left "
+            "is the sample's own reading, or the curve does not determine it."
         )
     as_now = designs[0]
     same = "" if as_now.needed is None else f"; {as_now.needed} at the levels of now"
     levels = ", ".join(f"{n} × {level}" for n, level in zip(best.counts, best.shown_levels, strict=True))
     return f"{stands}{best.needed} readings bring it to {wanted}{same}: {levels} {unit}".rstrip() + "."
+
+
+def _of_sample(curve: Fit, wanted: Wanted, width: float) -> str:
+    """How often the sample itself would have to be read, the curve being as it is."""
+    levels, counts = _now(curve)
+    if wanted.parameter:
+        return ""
+    for m in range(wanted.readings, SAMPLE + 1):
+        if half_width(curve, replace(wanted, readings=m), levels, counts) <= width:
+            more = "as it is" if m == wanted.readings else f"read {m} times"
+            return f" By the curve of now the sample would have to be {more}."
+    return f" By the curve of now {SAMPLE} readings of the sample would not do."

@@ -158,7 +158,7 @@ def influence_looked_at(cells: bytes, layout: bytes, method: bytes, answer: str)
     return influence(readings_of(cells), unpack(Layout, layout), unpack(Method, method), answer)
 
 
-def planned(cells: bytes, layout: bytes, method: bytes, answer: str, width: float) -> Planned | None:
+def planned(cells: bytes, layout: bytes, method: bytes, answer: str, width: float | None) -> Planned | None:
     """What would make an answer better known."""
     return plan(readings_of(cells), unpack(Layout, layout), unpack(Method, method), answer, width)
 

@@ -16,8 +16,8 @@ const DASHES = ["4 3", "1 3", ""];
 export function WhatNext({ answer }: { answer: string }) {
   const { view } = useOpenRun();
   const [asked, setAsked] = useState(false);
-  const [width, setWidth] = useState(0.05);
-  const found = usePlan(view.run.id, view.revision.number, answer, asked ? width : null);
+  const [width, setWidth] = useState<number>();
+  const found = usePlan(view.run.id, view.revision.number, answer, width, asked);
   if (!asked)
     return (
       <Button look="text" className="mt-1 text-sm" onClick={() => setAsked(true)}>
@@ -28,9 +28,9 @@ export function WhatNext({ answer }: { answer: string }) {
     <section aria-label="What next" className="mt-2 border-t border-rule pt-1.5 text-sm">
       <Row label="A 95 % interval of ±">
         <NumberField
-          key={width}
+          key={width ?? found.data?.width}
           label="Half-width wanted, in percent"
-          value={+(100 * width).toPrecision(4)}
+          value={found.data ? +(100 * (width ?? found.data.width)).toPrecision(4) : null}
           fits={(value) => value > 0 && value <= 1000}
           need="Type a percentage above 0, such as 5."
           onCommit={(value) => setWidth(value / 100)}

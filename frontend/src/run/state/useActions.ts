@@ -9,10 +9,12 @@ import type { Problem, Revision, RunView, Save } from "../../api/schema";
 
 export type Change = Save["changes"][number];
 export type Action =
-  | { kind: "change"; changes: Change[]; words: string }
+  | { kind: "change"; changes: Change[] | ((view: RunView) => Change[]); words: string }
   | { kind: "restore"; number: number; words: string }
   | { kind: "undo" }
   | { kind: "redo" };
+
+type Made = Exclude<Action, { kind: "change" }> | { kind: "change"; changes: Change[]; words: string };
 
 export interface StaleSave {
   action: Action;
@@ -43,11 +45,16 @@ export function useActions(run: number): Actions {
     async (action: Action) => {
       const view = queries.getQueryData<RunView>(keys.run(run));
       if (!view) return;
+      // A change of a step is made of the step as it is once the actions before it are done.
+      const made =
+        action.kind === "change" && typeof action.changes === "function"
+          ? { ...action, changes: action.changes(view) }
+          : (action as Made);
       // The key makes the action once, however often it has to be sent.
       const head = { based_on: view.revision.number, key: newKey() };
       for (;;) {
         try {
-          const revision = await answer<Revision>(send(run, head, action));
+          const revision = await answer<Revision>(send(run, head, made));
           queries.setQueryData<RunView>(keys.run(run), (old) => (old ? { ...old, revision } : old));
           // Undo can lead back to readings that were understood otherwise.
           if (revision.readings !== view.revision.readings)
@@ -102,7 +109,7 @@ export function useActions(run: number): Actions {
   return { act, busy, waiting, stale, settle };
 }
 
-function send(run: number, head: Pick<Save, "based_on" | "key">, action: Action) {
+function send(run: number, head: Pick<Save, "based_on" | "key">, action: Made) {
   const params = { path: { id: run } };
   switch (action.kind) {
     case "change":

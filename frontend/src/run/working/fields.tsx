@@ -13,7 +13,11 @@ export function useStep<K extends Kind>(kind: K) {
   const { view, act } = useOpenRun();
   const step = stepOf(view, kind);
   const set = (change: Partial<typeof step>, words: string) =>
-    act({ kind: "change", changes: [{ kind: "set_step", step: { ...step, ...change } }], words });
+    act({
+      kind: "change",
+      changes: (now) => [{ kind: "set_step", step: { ...stepOf(now, kind), ...change } }],
+      words,
+    });
   return { step, set };
 }
 

@@ -115,7 +115,7 @@ def no_effect_columns(bench: EffectBench, keys: list[str], unit: str) -> Iterato
         return
     for id, name, of in (("noec", "NOEC", noec_of), ("loec", "LOEC", loec_of)):
         cells = [of(bench.against[key].found) if key in bench.against else Value() for key in keys]
-        yield values(id, name, cells, unit=unit, short=name, working="no_effect")
+        yield values(id, name, cells, unit=unit, short=name, lead=True, working="no_effect")
 
 
 def no_effect_tables(bench: EffectBench) -> Iterator[AnswerTable]:

@@ -234,7 +234,7 @@ def get_influence(id: int, number: int, answer: Annotated[str, Query(max_length=
 @router.get("/{id}/revisions/{number}/plan", dependencies=[READ_RUN])
 def get_plan(
     id: int, number: int, answer: Annotated[str, Query(max_length=300)],
-    width: Annotated[float, Query(gt=0, le=10)], here: Here,
+    here: Here, width: Annotated[float | None, Query(gt=0, le=10)] = None,
 ) -> Planned:  # fmt: skip
     """Levels and numbers of readings by which an answer would be known to that share of itself."""
     here.readiness.wait()

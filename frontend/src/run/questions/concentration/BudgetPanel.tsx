@@ -53,7 +53,7 @@ export function BudgetPanel() {
               read={(text) => (text.trim() && text.trim().length <= 60 ? text.trim() : null)}
               need="Type a name of up to 60 characters."
               onCommit={(name) => name !== source.name && change(at, { name })}
-              className="w-[136px]"
+              className="w-[112px]"
             />
             <NumberField
               key={`size ${source.percent}`}
@@ -62,7 +62,7 @@ export function BudgetPanel() {
               fits={(value) => value > 0 && value <= 1000}
               need="Type a percentage above 0, or how it comes about, such as 100*0.1/50."
               onCommit={(percent) => change(at, { percent })}
-              className="w-[58px]"
+              className="w-[48px]"
             />
             %
             <Button
