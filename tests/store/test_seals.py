@@ -63,6 +63,22 @@ def test_what_nobody_has_touched_fits(sealed: Database) -> None:
     assert (after.sealed, after.waiting, after.broken) == (6, 0, None) and after.head != found.head
 
 
+def test_a_clock_that_is_set_back_breaks_nothing(sealed: Database) -> None:
+    """Entries stand in the order they were written, whatever time they carry; the one with the odd time says its own."""
+    with sealed.transaction() as db:
+        db.run("SET timestamp = UNIX_TIMESTAMP('2021-03-01 00:00:00')")
+        ledger.write(db, "tester", "note", "the clock was set back")
+        db.run("SET timestamp = DEFAULT")
+        ledger.write(db, "tester", "note", "and right again")
+    with sealed.transaction() as db:
+        assert seals.seal(db) == 2
+        rows = db.all("SELECT words, at FROM ledger ORDER BY id DESC LIMIT 2")
+    assert [row["words"] for row in rows] == ["and right again", "the clock was set back"]
+    assert rows[1]["at"].year == 2021 < rows[0]["at"].year
+    found = checked(sealed)
+    assert (found.sealed, found.waiting, found.broken) == (7, 0, None)
+
+
 REWRITTEN = [
     ("UPDATE ledger SET words = 'nothing happened' WHERE action = 'change' LIMIT 1", 3, "was altered"),
     ("UPDATE ledger SET author = 'somebody else' WHERE action = 'create study'", 1, "was altered"),

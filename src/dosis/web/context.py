@@ -26,6 +26,7 @@ from dosis.web.readiness import Readiness
 from dosis.web.workers import Workers
 
 LARGE_TEXT = 150_000  # bytes from which a table is understood in a worker
+UNFOLDING = (b"PK", b"\x1f\x8b", b"\xd0\xcf\x11\xe0")  # how compressed files and old workbooks begin
 LARGE_RUN = 100_000  # bytes, as they are stored, from which a run is evaluated in one: some thousands of readings
 LARGE_METHOD = 20_000  # bytes that no method has, as it is stored
 OWN_EQUATION = b'"model":"custom"'
@@ -113,9 +114,9 @@ class Context:
         self, text: str, choices: Choices, files: tuple[SourceFile, ...], *, look_only: bool = False,
         first: int | None = None,
     ) -> Intake:  # fmt: skip
-        """`understand`, in a worker where there is much to read or to unfold."""
+        """`understand`, in a worker where there is much to read, or a file that can unfold to much."""
         size = len(text) + sum(len(file.data) for file in files)
-        if size < LARGE_TEXT:
+        if size < LARGE_TEXT and not any(file.data.startswith(UNFOLDING) for file in files):
             return _understand(text, choices, files, look_only, first)
         return self.workers.run(_understand, text, choices, files, look_only, first)
 

@@ -388,6 +388,21 @@ def head_of(db: Cursor, id: int) -> runs.RunHead:
     return head
 
 
+def _as_seen(db: Cursor, head: runs.RunHead, here: Context) -> runs.RunHead:
+    """A run's head without the runs it names that stand in studies which who asks may not read."""
+    if here.who.rights.may(Right.READ):
+        return head
+
+    def seen(found: runs.Found | None) -> bool:
+        return found is not None and here.who.rights.may(Right.READ, runs.study_of(db, found.id))
+
+    return head.model_copy(update={
+        "came_from": head.came_from if seen(head.came_from) else None,
+        "copied_from": head.copied_from if seen(head.copied_from) else None,
+        "led_to": tuple(filter(seen, head.led_to)),
+    })  # fmt: skip
+
+
 def sent(made: revisions.Kept) -> Response:
     """A revision as it is stored: reading the outcome of a large run only to write it again takes seconds."""
     return Response(made.json, media_type="application/json")
@@ -395,7 +410,7 @@ def sent(made: revisions.Kept) -> Response:
 
 def view_of(db: Cursor, id: int, here: Context, *, status: int = 200) -> Response:
     """A run as the Work view opens it."""
-    head, kept = head_of(db, id), revisions.kept(db, id, do=here.do)
+    head, kept = _as_seen(db, head_of(db, id), here), revisions.kept(db, id, do=here.do)
     if kept is None:
         raise NotFound("run")
     readings = unpack_text(Readings, revisions.head_of(db, id, kept.head.readings))
