@@ -64,7 +64,7 @@ def test_what_nobody_has_touched_fits(sealed: Database) -> None:
 
 
 def test_a_clock_that_is_set_back_breaks_nothing(sealed: Database) -> None:
-    """Entries stand in the order they were written, whatever time they carry; the one with the odd time says its own."""
+    """Entries stand in the order they were written, whatever time they carry."""
     with sealed.transaction() as db:
         db.run("SET timestamp = UNIX_TIMESTAMP('2021-03-01 00:00:00')")
         ledger.write(db, "tester", "note", "the clock was set back")

@@ -174,21 +174,16 @@ def test_who_exported_what_is_in_the_ledger(lab: Lab) -> None:
 
 def test_a_run_does_not_name_runs_of_studies_that_are_closed_to_who_reads_it(lab: Lab) -> None:
     worker, study = study_of_their_own(lab, LabRole.ANALYST)
-    run = (
-        opened(lab.person(LabRole.ANALYST), study, "Copied from elsewhere", SMALL)
-        .raise_for_status()
-        .json()["run"]["id"]
+    analyst = lab.person(LabRole.ANALYST)
+    run, before, after = (
+        opened(analyst, of, title, SMALL).raise_for_status().json()["run"]["id"]
+        for of, title in ((study, "Theirs"), (1, "Before it"), (1, "After it"))
     )
-    other = opened(lab.person(LabRole.ANALYST), 1, "Of the other study", SMALL).raise_for_status().json()["run"]["id"]
     with lab.database.transaction() as db:
-        db.run("UPDATE run SET copied_from = %s, from_run = %s WHERE id = %s", other, other, run)
-        db.run("UPDATE run SET from_run = %s WHERE id = %s", run, other)
-    try:
-        everybody = lab.person(LabRole.READER).get(f"/api/runs/{run}").json()["run"]
-        assert everybody["came_from"]["title"] == everybody["copied_from"]["title"] == "Of the other study"
-        assert [each["id"] for each in everybody["led_to"]] == [other]
-        theirs = worker.get(f"/api/runs/{run}").raise_for_status().json()["run"]
-        assert (theirs["came_from"], theirs["copied_from"], theirs["led_to"]) == (None, None, [])
-    finally:
-        with lab.database.transaction() as db:
-            db.run("UPDATE run SET copied_from = NULL, from_run = NULL WHERE id IN (%s, %s)", run, other)
+        db.run("UPDATE run SET copied_from = %s, from_run = %s WHERE id = %s", before, before, run)
+        db.run("UPDATE run SET from_run = %s WHERE id = %s", run, after)
+    everybody = lab.person(LabRole.READER).get(f"/api/runs/{run}").json()["run"]
+    assert everybody["came_from"]["title"] == everybody["copied_from"]["title"] == "Before it"
+    assert [each["title"] for each in everybody["led_to"]] == ["After it"]
+    theirs = worker.get(f"/api/runs/{run}").raise_for_status().json()["run"]
+    assert (theirs.get("came_from"), theirs.get("copied_from"), theirs["led_to"]) == (None, None, [])
