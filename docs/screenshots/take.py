@@ -63,17 +63,17 @@ def plate() -> str:
 
 
 def doses(page: Page) -> None:
-    """A dose–response run, a relation, and a wall of curves."""
+    """A dose–response run, a potency, and a wall of curves."""
     page.goto("/studies/1")
     page.get_by_role("link", name="Diatom growth, TP-17").click()
     page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
     page.get_by_text("95 % interval").first.wait_for()
     take(page, "dose")
     page.goto("/studies/1")
-    page.get_by_role("link", name="Phosphatase on temperature").click()
-    page.get_by_role("table", name="Predictions").get_by_title("Show working").first.click()
+    page.get_by_role("link", name="TP-17, lots C and D beside the reference").click()
+    page.get_by_role("table", name="Answers").get_by_title("Show working").first.click()
     page.get_by_text("95 % interval").first.wait_for()
-    take(page, "relation")
+    take(page, "potency")
     page.goto("/studies/1")
     page.get_by_role("link", name="Extract screen, plate 1").click()
     page.get_by_role("tab", name="Wall").click()

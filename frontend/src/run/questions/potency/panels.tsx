@@ -81,6 +81,8 @@ export function PotencyPanel() {
   const { part } = view.revision.outcome;
   const names = usePreparations();
   const reference = part.kind === "potency" ? part.reference : names[0];
+  // Of slopes and curves the spread is what the model leaves.
+  const lines = part.kind === "potency" && part.model === "lines";
   return (
     <>
       <PickRow
@@ -140,17 +142,19 @@ export function PotencyPanel() {
           Where a sample’s doses were made up from an assumed potency, type it; empty, they are amounts.
         </p>
       )}
-      <Row label="The spread is">
-        <Pick
-          label="Variance"
-          value={step.error ?? "auto"}
-          options={[
-            { value: "auto", text: "between replicates if enough" },
-            { value: "pure", text: "between replicates" },
-            { value: "residual", text: "what the model leaves" },
-          ]}
-          onChange={(error) => set({ error }, `Potency: variance ${error}`)}
-        />
+      <Row label={lines ? "The spread is" : "The interval is of"}>
+        {lines && (
+          <Pick
+            label="Variance"
+            value={step.error ?? "auto"}
+            options={[
+              { value: "auto", text: "between replicates if enough" },
+              { value: "pure", text: "between replicates" },
+              { value: "residual", text: "what the model leaves" },
+            ]}
+            onChange={(error) => set({ error }, `Potency: variance ${error}`)}
+          />
+        )}
         <IntervalPick
           level={step.interval}
           onChange={(interval) => set({ interval }, `Potency: interval ${interval}`)}
