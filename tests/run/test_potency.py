@@ -184,3 +184,49 @@ def test_what_cannot_be_worked_out_is_said(text: str, steps: tuple[Step, ...], s
     assert outcome.verdict.state is State.FAIL
     assert said in " ".join(step.sentence for step in outcome.steps)
     assert all(column.values.count(None) == len(column.values) for column in outcome.answers.columns if column.lead)
+
+
+@pytest.mark.parametrize("model", ["auto", "lines", "slopes", "logistic4"])
+@pytest.mark.parametrize("what", ["constant", "apart", "noise", "other way"])
+def test_without_a_response_there_is_nothing_that_reads_like_a_potency(what: str, model: str) -> None:
+    rng = np.random.default_rng(3)
+    rows = ["Preparation\tDose\tY"]
+    for name in "ST":
+        for dose in (1, 2, 4, 8, 16, 32):
+            for _ in range(3):
+                y = {
+                    "constant": 3.0, "apart": 3.0 if name == "S" else 5.0, "noise": 5 + rng.normal(),
+                    "other way": (10 + 3 * np.log(dose) * (1 if name == "S" else -1)) + rng.normal(0, 0.1),
+                }[what]  # fmt: skip
+                rows.append(f"{name}\t{dose}\t{y:.4f}")
+    outcome = asked("\n".join(rows), PotencyStep(model=model, declared=100, unit="U"))
+    assert outcome.verdict.state is State.FAIL
+    value = cell(outcome, "potency")
+    assert value == (None, None, None) or (what == "other way" and model == "slopes")
+    if value[0] is None:
+        assert "no potency" in outcome.verdict.headline.lower()
+        assert "U" not in outcome.answers.column("potency").texts[0]
+
+
+def test_a_response_that_is_just_shown_has_a_potency_and_one_that_is_not_has_none() -> None:
+    """Both sides of p 0.05 of the regression, found by bisection on the slope."""
+    rng = np.random.default_rng(9)
+    noise = rng.normal(0, 1, 24)
+
+    def made(slope: float) -> Outcome:
+        rows = [
+            (name, dose, 5 + slope * np.log(dose) + noise[12 * i + 6 * j + k])
+            for i, name in enumerate("ST") for j, dose in enumerate((1, 4)) for k in range(6)
+        ]  # fmt: skip
+        return asked("Preparation\tDose\tY\n" + "\n".join(f"{n}\t{d}\t{float(y)!r}" for n, d, y in rows))
+
+    def silent(outcome: Outcome) -> bool:
+        return "does not follow the dose" in " ".join(step.sentence for step in outcome.steps)
+
+    low, high = 0.0, 3.0
+    for _ in range(30):
+        middle = (low + high) / 2
+        low, high = (middle, high) if silent(made(middle)) else (low, middle)
+    assert cell(made(low * 0.999), "relative")[0] is None
+    assert state(made(high * 1.001), "regression")[0] is State.PASS
+    assert cell(made(high * 1.2), "relative")[0] is not None  # and an interval that says something

@@ -20,7 +20,8 @@ class Pool:
 
 def unit_covariance(design: Array) -> Array:
     """(JᵀJ)⁻¹ of weighted Jacobians (…, n, p), by QR with scaled columns; infinite where a parameter is lost."""
-    scale = np.sqrt((design * design).sum(axis=-2, keepdims=True))
+    with np.errstate(over="ignore"):  # a parameter that nothing determines
+        scale = np.sqrt((design * design).sum(axis=-2, keepdims=True))
     safe = np.where((scale > 0) & np.isfinite(scale), scale, 1.0)
     r = np.asarray(np.linalg.qr(design / safe, mode="r"))
     p = design.shape[-1]
@@ -30,7 +31,8 @@ def unit_covariance(design: Array) -> Array:
     lost = ~(diagonal.min(axis=-1, initial=np.inf) > 1e-13 * diagonal.max(axis=-1, initial=0.0))
     lost = lost[..., None, None]
     inverse = np.linalg.solve(np.where(lost, np.eye(p), r), np.eye(p)) / np.swapaxes(safe, -1, -2)
-    covariance: Array = np.where(lost, np.inf, inverse @ np.swapaxes(inverse, -1, -2))
+    with np.errstate(over="ignore"):
+        covariance: Array = np.where(lost, np.inf, inverse @ np.swapaxes(inverse, -1, -2))
     return covariance
 
 

@@ -103,7 +103,10 @@ class SharedFit:
     @cached_property
     def covariance(self) -> Array | None:
         """Covariance of the slots; None without degrees of freedom."""
-        return None if self.rmse is None else self.rmse**2 * self.unscaled_covariance
+        if self.rmse is None:
+            return None
+        with np.errstate(invalid="ignore"):  # nothing times what is not determined
+            return self.rmse**2 * self.unscaled_covariance
 
     @cached_property
     def parameters(self) -> dict[str, ParameterEstimate]:

@@ -19,6 +19,7 @@ from dosis.core.potency.result import Equivalence, Potency
 from dosis.core.potency.variance import analysis_of_variance, dummies
 
 Error = Literal["residual", "pure"]
+FARTHEST = 700.0  # ln potency; beyond it the exponential is no number
 
 
 def parallel_lines(
@@ -74,7 +75,7 @@ def parallel_lines(
     parallel = f_test(left - separate, df - df_apart, base, df_base)
     linear = f_test(separate - pure, df_apart - df_pure, pure, df_pure)
     slope, covariance = float(common.parameters[at]), variance * common.unscaled_covariance
-    if slope == 0:
+    if slope == 0 or float(np.abs(common.parameters[1:at] - common.parameters[0]).max()) > FARTHEST * abs(slope):
         flat = "the response does not change with dose, so there is no potency"
         return {
             name: Potency(name, names[0], math.nan, None, None, None, None, None, variance, df_used, parallel,
@@ -92,13 +93,17 @@ def parallel_lines(
         error_of_log = ratio_standard_error(difference, slope, v_difference, v_both, v_slope)
         low, high = fieller_ratio(difference, slope, v_difference, v_both, v_slope, quantile)
         found[names[i]] = Potency(
-            names[i], names[0], math.exp(log_potency), None if low is None else math.exp(low),
-            None if high is None else math.exp(high), error_of_log, None, quantile**2 * v_slope / slope**2, variance,
-            df_used, parallel, alike[i], linear,
+            names[i], names[0], math.exp(log_potency), _exp(low), _exp(high), error_of_log, None,
+            quantile**2 * v_slope / slope**2, variance, df_used, parallel, alike[i], linear,
             "" if low is not None else "the common slope is not different from zero, so the interval has no end",
             own[i], (alike[i],),
         )  # fmt: skip
     return found
+
+
+def _exp(end: float | None) -> float | None:
+    """An end of an interval of ln potency as one of potency; none where that is further off than numbers reach."""
+    return math.exp(end) if end is not None and abs(end) < FARTHEST else None
 
 
 def _own_parallel(apart: LinearSolution, i: int, count: int, left: float, df: int) -> Test:

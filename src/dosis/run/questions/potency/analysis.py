@@ -20,6 +20,9 @@ CALLED: dict[str, str] = {
 }  # fmt: skip
 CURVED = 5  # doses of each preparation from which a curve is tried
 BETTER = 2.0  # AICc by which a curve must beat a line
+SHOWN = 0.05  # p of the regression from which on there is no potency
+NOTHING = 1e-12  # share of a sum of squares that is what arithmetic leaves
+SILENT = "The response does not follow the dose, so there is no potency."
 FEW = 6  # degrees of freedom between replicates below which their scatter alone is too little to judge by
 
 
@@ -91,11 +94,25 @@ def work_out(assay: Assay, model: str, reference: str, error: str, level: float)
             curves = parallel_curves(x, y, names, reference=reference, model=model, level=level, blocks=blocks)
             found, assay.error = curves.potencies, "residual"
             assay.analysis = _of_curves(assay, curves.parallel, curves.separate)
+        if not _responds(assay):
+            assay.problem = SILENT
+            return
         assay.potencies = {str(name): each for name, each in found.items()}
         shown = together(assay, model)
         assay.fits = {} if shown is None else {str(name): each for name, each in shown.series.items()}
     except ValueError as problem:
         assay.problem = str(problem)
+
+
+def _responds(assay: Assay) -> bool:
+    """Whether the response follows the dose: by the regression, against the error where there is one."""
+    rows = {} if assay.analysis is None else {row.name: row for row in assay.analysis.sources}
+    regression = rows.get("Regression")
+    if regression is None or regression.sum_of_squares <= NOTHING * max(rows["Total"].sum_of_squares, 1e-300):
+        return False
+    if max(assay.y) - min(assay.y) <= NOTHING * max(map(abs, assay.y)):
+        return False
+    return regression.p_value is None or regression.p_value < SHOWN
 
 
 def _of_curves(assay: Assay, parallel: SharedFit, separate: SharedFit) -> Analysis:

@@ -20,6 +20,7 @@ from dosis.run.steps.summary import listed
 Amount = Annotated[float, Field(gt=0, le=1e15)]
 WAYS = {"weighted": "weighted", "semi-weighted": "semi-weighted", "unweighted": "unweighted"}
 NAMED = 3
+WIDEST = 1e6  # times the lower end of an interval, from which on it says nothing
 
 
 class PotencyStep(Step):
@@ -77,11 +78,11 @@ class PotencyStep(Step):
 
     def _one(self, bench: PotencyBench, sample: Sample) -> None:
         """Its relative potency, and in units."""
-        good = [(assay, each) for assay, each in sample.each if math.isfinite(each.estimate) and each.estimate > 0]
+        good = [(assay, each) for assay, each in sample.each if _determined(each)]
         if not good:
             said = [each.reason for _, each in sample.each if each.reason]
             said += [assay.problem for assay in bench.assays if assay.problem]
-            sample.problem = said[0] if said else "its response goes the other way than the reference's"
+            sample.problem = said[0].rstrip(".") if said else "its response and the reference's do not determine it"
             return
         for assay, each in good:
             self._write(bench, assay, each)
@@ -184,6 +185,15 @@ class PotencyStep(Step):
             verdict = f"An assumed potency is set for {listed(unknown)}, which is no series here."
             said += f" **{verdict}**"
         return self.told(said, State.LOOK if verdict else State.PASS, verdict)
+
+
+def _determined(found: Potency) -> bool:
+    """Whether there is a potency to speak of: a number above zero with an interval that says something."""
+    if not (math.isfinite(found.estimate) and found.estimate > 0):
+        return False
+    if found.lower is None or found.upper is None:
+        return False
+    return found.lower <= 0 or found.upper / found.lower < WIDEST
 
 
 def _log_error(found: Potency) -> float | None:
