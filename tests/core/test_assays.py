@@ -160,11 +160,11 @@ def test_the_noncentrality_of_an_f_is_that_of_the_distribution(probability: floa
     )
 
 
-def test_assays_that_agree_are_weighted_by_their_errors() -> None:
+def test_weighted_assays_have_the_variance_of_their_weights() -> None:
+    """Ph. Eur. 5.3, 6.2."""
     m, s = [0.10, 0.20, 0.16], [0.05, 0.10, 0.08]
-    found = potency.combine(m, s, [20, 15, 18])
+    found = potency.combine(m, s, [20, 15, 18], way="weighted")
     w = 1 / np.square(s)
-    assert found.way == "weighted" and found.homogeneous
     assert_allclose(math.log(found.estimate), np.average(m, weights=w), rtol=1e-12)
     assert_allclose(found.log_standard_error, w.sum() ** -0.5, rtol=1e-12)
     half = stats.t.ppf(0.975, 53) * found.log_standard_error
@@ -172,26 +172,39 @@ def test_assays_that_agree_are_weighted_by_their_errors() -> None:
     assert_allclose(found.p_value, stats.chi2.sf((w * (m - np.average(m, weights=w)) ** 2).sum(), 2), rtol=1e-9)
 
 
-def test_assays_that_do_not_agree_are_semi_weighted() -> None:
-    """Cochran's semi-weighted mean: the variance between assays is added to each (Ph. Eur. 5.3, 6.3)."""
+def test_semi_weighted_assays_have_the_variance_between_them() -> None:
+    """Cochran's semi-weighted mean (Ph. Eur. 5.3, 6.3) with the variance of Hartung and Knapp (2001)."""
     m, s = [0.0, 0.5, 0.1, 0.6], [0.05, 0.06, 0.10, 0.05]
     found = potency.combine(m, s, [20, 15, 18, 16])
     between = np.var(m, ddof=1) - np.mean(np.square(s))
     w = 1 / (np.square(s) + between)
-    assert found.way == "semi-weighted" and not found.homogeneous
+    mean = np.average(m, weights=w)
+    error = math.sqrt((w * (np.array(m) - mean) ** 2).sum() / 3 / w.sum())
+    assert found.way == "semi-weighted"
     assert_allclose(found.between**2, between, rtol=1e-12)
-    assert_allclose(math.log(found.estimate), np.average(m, weights=w), rtol=1e-12)
-    assert_allclose(np.log(found.upper / found.estimate), stats.t.ppf(0.975, 3) * w.sum() ** -0.5, rtol=1e-9)
+    assert_allclose((math.log(found.estimate), found.log_standard_error), (mean, error), rtol=1e-12)
+    assert_allclose(np.log(found.upper / found.estimate), stats.t.ppf(0.975, 3) * error, rtol=1e-9)
     plain = potency.combine(m, s, [20, 15, 18, 16], way="unweighted")
     assert_allclose(math.log(plain.estimate), np.mean(m), rtol=1e-12)
     assert_allclose(plain.log_standard_error, stats.sem(m), rtol=1e-12)
-
-
-def test_the_way_is_chosen_on_both_sides_of_the_threshold() -> None:
-    """Two assays, whose difference alone decides: chi-square of 1 df reaches p 0.05 at 1.96 standard errors."""
-    for apart, way in ((1.95, "weighted"), (1.97, "semi-weighted")):
-        assert potency.combine([0.0, apart * math.sqrt(2) * 0.1], [0.1, 0.1], [10, 10]).way == way
+    exact = potency.combine([0.1, 0.1], [0.1, 0.1], [9, 9])
+    assert exact.between == 0 and exact.log_standard_error == pytest.approx(0.1 / math.sqrt(2))
     with pytest.raises(ValueError, match="at least 2"):
         potency.combine([0.1], [0.1], [5])
     with pytest.raises(ValueError, match="no standard error"):
         potency.combine([0.1, 0.2], [0.1, math.inf], [5, 5])
+
+
+@pytest.mark.parametrize(("between", "assays"), [(0.0, 3), (0.05, 3), (0.15, 2), (0.15, 6)])
+def test_what_is_done_by_itself_covers_what_it_says_and_a_weighted_mean_need_not(between: float, assays: int) -> None:
+    """4,000 means of assays with an error of 0.075 each, known on 24 degrees of freedom."""
+    rng, inside, weighted, n = np.random.default_rng(63), 0, 0, 4000
+    for _ in range(n):
+        m = rng.normal(0, between, assays) + rng.normal(0, 0.075, assays)
+        s = 0.075 * np.sqrt(rng.chisquare(24, assays) / 24)
+        found = potency.combine(m.tolist(), s.tolist(), [24] * assays)
+        inside += found.lower <= 1 <= found.upper
+        other = potency.combine(m.tolist(), s.tolist(), [24] * assays, way="weighted")
+        weighted += other.lower <= 1 <= other.upper
+    assert 0.935 <= inside / n <= 0.965
+    assert (weighted / n < 0.75) is (between == 0.15)

@@ -141,6 +141,8 @@ def test_plates_are_independent_assays_that_make_one_potency() -> None:
     apart = asked(plates([0.8, 1.3, 2.0]))
     assert state(apart, "agree")[0] is State.LOOK and apart.verdict.state is State.LOOK
     assert "semi-weighted" in next(step.sentence for step in apart.steps if step.kind == "potency")
+    narrow = asked(plates([0.8, 1.3, 2.0]), PotencyStep(combine="weighted"))
+    assert cell(narrow, "relative")[2] / cell(narrow, "relative")[1] < 1.2
     _, low, high = cell(apart, "relative")
     assert high / low > 2  # the spread between plates is in the interval
 

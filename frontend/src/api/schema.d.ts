@@ -7353,10 +7353,10 @@ export interface components {
             };
             /**
              * Combine
-             * @default auto
+             * @default semi-weighted
              * @enum {string}
              */
-            combine: "auto" | "weighted" | "semi-weighted" | "unweighted";
+            combine: "weighted" | "semi-weighted" | "unweighted";
             /**
              * Interval
              * @default 0.95

@@ -164,11 +164,10 @@ export function PotencyPanel() {
         <PickRow
           says="Several assays make one potency"
           label="Combine"
-          value={step.combine ?? "auto"}
+          value={step.combine ?? "semi-weighted"}
           options={[
-            { value: "auto", text: "by weights, as they agree" },
-            { value: "weighted", text: "weighted" },
-            { value: "semi-weighted", text: "semi-weighted" },
+            { value: "semi-weighted", text: "semi-weighted: assays differ" },
+            { value: "weighted", text: "weighted: they do not differ" },
             { value: "unweighted", text: "unweighted" },
           ]}
           onChange={(combine) => set({ combine }, `Potency: ${combine}`)}

@@ -155,8 +155,8 @@ class PotencyChecksStep(Step):
             id="agree", title="Assays agree", state=State.LOOK if off else State.PASS,
             found=f"smallest p {p_value(least[1].p_value)} ({least[0].name})", threshold=f"p ≥ {self.p:g}",
             groups=_groups([sample for sample, _ in off]),
-            why="Assays that differ by more than their own errors explain have causes that their intervals do not "
-            "show. Their mean then counts the spread between them, and its interval is wider.",
+            why="Assays that differ by more than their own errors explain have causes that are worth knowing. The "
+            "interval of their semi-weighted mean counts the spread between them; that of a weighted one does not.",
             verdict=f"Assays of {listed(_names([sample for sample, _ in off]))} do not agree.",
         )  # fmt: skip
 

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from dosis.core.inference.goodness import Test
 from dosis.core.potency import Combined, combine
+from dosis.core.potency.combined import Way
 from dosis.core.potency.result import Potency
 from dosis.core.rounding import given, p_value, significant
 from dosis.run.layout import Name, Unit
@@ -18,7 +19,6 @@ from dosis.run.steps.step import Step
 from dosis.run.steps.summary import listed
 
 Amount = Annotated[float, Field(gt=0, le=1e15)]
-WAYS = {"weighted": "weighted", "semi-weighted": "semi-weighted", "unweighted": "unweighted"}
 NAMED = 3
 WIDEST = 1e6  # times the lower end of an interval, from which on it says nothing
 
@@ -42,7 +42,7 @@ class PotencyStep(Step):
     declared: Amount | None = None
     unit: Unit = ""
     assumed: Annotated[dict[Name, Amount], Field(max_length=100)] = Field(default_factory=dict)
-    combine: Literal["auto", "weighted", "semi-weighted", "unweighted"] = "auto"
+    combine: Way = "semi-weighted"
     interval: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
 
     def run(self, bench: PotencyBench) -> StepOutcome:
@@ -92,7 +92,7 @@ class PotencyStep(Step):
             sample.combined = combine(
                 [math.log(each.estimate) for _, each, _ in usable], [error or 0.0 for *_, error in usable],
                 [each.degrees_of_freedom for _, each, _ in usable],
-                way=None if self.combine == "auto" else self.combine, level=self.interval,
+                way=self.combine, level=self.interval,
             )  # fmt: skip
             found = sample.combined
             _write_combined(bench, found, [assay.name for assay, *_ in usable])
@@ -167,8 +167,10 @@ class PotencyStep(Step):
         for sample in bench.samples[:NAMED]:
             if sample.combined is not None:
                 found = sample.combined
-                said += f" {sample.name}: {len(sample.each)} assays, {WAYS[found.way]} mean"
+                said += f" {sample.name}: {len(sample.each)} assays, {found.way} mean"
                 said += f" (homogeneity p {p_value(found.p_value)})."
+        if len(bench.assays) == 2 and self.combine != "weighted":
+            said += " Two assays say little of the spread between them."
         verdict = ""
         if dropped and model == "lines":
             said += f" {dropped} readings without dose have no logarithm and are not used."
@@ -220,5 +222,5 @@ def _write_combined(bench: PotencyBench, found: Combined, names: list[str]) -> N
         bench.write("potency", "Between assays", text="standard deviation of ln potency beyond their own errors",
                     result=significant(found.between, 3), value=found.between)  # fmt: skip
     weights = ", ".join(f"{name} {100 * weight:.0f} %" for name, weight in zip(names, found.weights, strict=True))
-    bench.write("potency", "Combined", text=f"{WAYS[found.way]} mean of ln potency; weights {weights}",
+    bench.write("potency", "Combined", text=f"{found.way} mean of ln potency; weights {weights}",
                 result=significant(found.estimate, 5), value=found.estimate)  # fmt: skip
