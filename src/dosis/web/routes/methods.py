@@ -242,6 +242,9 @@ def find_methods(wanted: FitsWanted, here: Here) -> list[Fit]:
                              specific=specific, tried=False))  # fmt: skip
     found.sort(key=lambda fit: (fit.stopped != "", not fit.specific, len(fit.remarks), -fit.matched, fit.name))
     first = next(iter(found), None)
+    # Of a table that asks something else by itself a method fits only where nothing speaks against it.
+    if first and first.remarks and wanted.question not in (None, first.question):
+        return found
     if first and not first.stopped and first.specific and first.matched > 1:
         found[0] = first.model_copy(update={"proposed": True})
     return found
