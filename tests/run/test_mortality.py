@@ -13,6 +13,7 @@ from dosis.run.evaluate import evaluate
 from dosis.run.layout import Layout
 from dosis.run.method import default_method
 from dosis.run.outcome.outcome import Outcome
+from dosis.run.questions.mortality.compare import CompareLethalStep
 from dosis.run.questions.mortality.counts import CountsStep
 from dosis.run.questions.mortality.lethal import LethalStep
 from dosis.run.questions.mortality.line import QuantalStep
@@ -206,3 +207,18 @@ def test_on_the_scale_of_its_link_the_line_is_straight(link: str) -> None:
     slopes = np.diff(places) / np.diff(np.log10([x for x, _ in inside]))
     assert slopes == pytest.approx(slopes.mean(), rel=0.01)
     assert (curve.ruler[0], curve.ruler[-1]) == pytest.approx((0.5, 99.5))
+
+
+def test_a_quantal_potency_in_units_of_the_reference() -> None:
+    """Venables & Ripley (2002), MASS, 7.2: tobacco budworms, logit lines; males beside females at 100 U."""
+    case = reference("ld50_budworm_sexes")
+    data, want = case["data"], case["expected"]["parallel_logit_log2_dose"]
+    rows = ["Series\tDose (µg)\tExposed\tDead"]
+    rows += [f"{s}\t{d}\t{n}\t{r}" for s, d, n, r in
+             zip(data["sex"], data["dose"], data["total"], data["affected"], strict=True)]  # fmt: skip
+    method = METHOD.with_step(QuantalStep(link="logit", scatter="never", background="none"))
+    method = method.with_step(CompareLethalStep(reference="F", declared=100, unit="U"))
+    outcome = evaluate(*counts("\n".join(rows)), method)
+    found = next(line for line in outcome.working["compare.0"] if line.label == "In units")
+    assert found.value == pytest.approx(100 * math.exp(want["log_potency"] * math.log(2)), rel=1e-6)
+    assert "Its potency is **" in outcome.part.comparisons[0].text and " U**" in outcome.part.comparisons[0].text

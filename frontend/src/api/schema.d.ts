@@ -3838,6 +3838,8 @@ export interface components {
         /**
          * CompareLethalStep
          * @description Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them.
+         *
+         *     declared : potency of the reference in `unit`, by which the others have theirs.
          */
         CompareLethalStep: {
             /**
@@ -3855,6 +3857,13 @@ export interface components {
              * @default
              */
             reference: string;
+            /** Declared */
+            declared?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /**
          * CompareRatesStep

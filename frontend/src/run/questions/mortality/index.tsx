@@ -6,14 +6,19 @@ import { NoEffectPanel } from "../../effects/NoEffectPanel";
 import { EFFECT_FIGURE } from "../../effects/room";
 import type { Room } from "../room";
 import { Against, hasTimes, OverTime } from "./OverTime";
-import { CountsPanel, LethalPanel, MortalityChecksPanel, QuantalPanel } from "./panels";
+import { CountsPanel, DeclaredRow, LethalPanel, MortalityChecksPanel, QuantalPanel } from "./panels";
 
 export const room: Room = {
   panels: {
     counts: CountsPanel,
     quantal: QuantalPanel,
     lethal: LethalPanel,
-    compare_lethal: () => <ComparePanel kind="compare_lethal" />,
+    compare_lethal: () => (
+      <>
+        <ComparePanel kind="compare_lethal" />
+        <DeclaredRow />
+      </>
+    ),
     no_effect_counts: () => <NoEffectPanel kind="no_effect_counts" />,
     mortality_checks: MortalityChecksPanel,
   },

@@ -1,12 +1,14 @@
 """Step: how much stronger one treatment kills than another."""
 
 from collections.abc import Hashable
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from dosis.core import quantal
-from dosis.core.quantal.potency import Controls
-from dosis.core.rounding import p_value
-from dosis.run.layout import Group, Name
+from dosis.core.quantal.potency import Controls, QuantalPotency
+from dosis.core.rounding import given, p_value, significant
+from dosis.run.layout import Group, Name, Unit
 from dosis.run.outcome.comparison import Comparison
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State, Value
@@ -20,12 +22,17 @@ MOST = 12
 
 
 class CompareLethalStep(Step):
-    """Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them."""
+    """Every series against a reference, by parallel lines on log10 dose; where there are times, at each of them.
+
+    declared : potency of the reference in `unit`, by which the others have theirs.
+    """
 
     title = "Compare"
     kind: Literal["compare_lethal"] = "compare_lethal"
     on: bool = True
     reference: Name = ""
+    declared: Annotated[float, Field(gt=0, le=1e15)] | None = None
+    unit: Unit = ""
 
     def run(self, bench: CountBench) -> StepOutcome:
         """Compare in pairs."""
@@ -103,8 +110,22 @@ class CompareLethalStep(Step):
             f"{one.name} and {other.name} {verdict}: {other.name} needs **{shown} times** the dose ({lower} – {upper})."
         )
         return Comparison(
-            reference=one.name, name=other.name, state=State.PASS, text=f"{text} {holds}", ratio=value, working=id
-        )
+            reference=one.name, name=other.name, state=State.PASS, ratio=value, working=id,
+            text=f"{text} {holds}{self._in_units(bench, id, other.name, found, parallel=parallel)}",
+        )  # fmt: skip
+
+    def _in_units(self, bench: CountBench, id: str, name: str, found: QuantalPotency, *, parallel: bool) -> str:
+        """Its potency, where that of the reference is declared."""
+        if self.declared is None or found.estimate is None:
+            return ""
+        if not parallel:
+            return f" {name} has no potency in units: its line is another."
+        ends = [None if end is None else end * self.declared for end in (found.lower, found.upper)]
+        value = Value.of(found.estimate * self.declared, *ends)
+        span = f"{value.shown} ({value.shown_lower} – {value.shown_upper}) {self.unit}".rstrip()
+        text = f"{significant(found.estimate, 5)} × {given(self.declared)}, the declared potency of the reference"
+        bench.write(id, "In units", text=text, result=span, value=value.value)
+        return f" Its potency is **{span}**."
 
 
 def _controls(one: Treatment, other: Treatment) -> dict[Hashable, Controls]:
