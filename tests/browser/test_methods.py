@@ -30,10 +30,13 @@ def test_keep_apply_batch_chart(page: Page, site: Site, study: int, tmp_path: Pa
     found = site.client.get("/api/runs", params={"find": "Season plate 1", "study": 2}).json()["runs"]
     first = next(each["id"] for each in found if each["title"] == "Season plate 1")
     name = f"Plates {uuid4().hex[:6]}"
+    # A copy of it: what is kept from a run is what the run is worked by, and others look at the season.
+    asked = {"key": str(uuid4()), "title": f"Copied for {name}"}
+    first = site.client.post(f"/api/runs/{first}/duplicate", json=asked).raise_for_status().json()["run"]["id"]
 
     # Keep: from the run's own menu.
     page.goto(f"/runs/{first}")
-    menu(page, "Season plate 1", "Keep as a method…")
+    menu(page, asked["title"], "Keep as a method…")
     page.get_by_role("textbox", name="Name", exact=True).fill(name)
     expect(page.get_by_text("A new method; this is its version 1.")).to_be_visible()
     page.get_by_role("button", name="Keep and take in use").click()

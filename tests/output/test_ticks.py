@@ -72,3 +72,23 @@ def test_an_axis_ends_above_where_it_begins() -> None:
     with pytest.raises(ValueError, match="end above where it begins"):
         AxisLook(low=2, high=2)
     assert math.isnan(scaled([1, 10], AxisLook(), log=True, room=4).fraction(-1.0))
+
+
+@pytest.mark.parametrize("values", [[1.0, 5.0, 9.0], [0.0, 3.0], [2.0], [], [-5.0, 1e-9]])
+@pytest.mark.parametrize(
+    "look",
+    [
+        {"every": 6795849852113375.0},
+        {"every": 5e-324},
+        {"high": -6.479802640178531e99},
+        {"low": 1e99},
+        {"low": -1e-320},
+    ],
+)
+@pytest.mark.parametrize("log", [False, True])
+def test_odd_ends_and_distances_still_make_an_axis(values: list[float], look: dict[str, float], log: bool) -> None:
+    made = scaled(values, AxisLook(**look), log=log, room=5)
+    assert made.low < made.high and len(made.ticks) <= 61
+    if "every" in look and not log and values:
+        assert made.low <= min(values) and made.high >= max(values)
+        assert made.high - made.low < 100

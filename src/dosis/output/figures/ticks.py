@@ -11,6 +11,8 @@ LARGE, SMALL = 1e5, 1e-3  # from, and below which, ticks share a power of ten th
 MARGIN = 0.03  # of the span of the data, beyond it
 FROM_ZERO = 0.3  # of the highest: a lowest value below shows zero as well
 MOST_TICKS = 60
+FEWEST = 2.0  # spans of the axis that ticks may lie apart; what is wider leaves an axis without any
+NARROWEST = 1e-12  # share of its ends below which an axis has no span that numbers could tell
 ZERO_GAP = 0.75  # decades between the lowest level and the zero of a broken log axis
 MINOR = {1.0: 5, 2.0: 4, 2.5: 5, 5.0: 5, 10.0: 5}
 
@@ -73,9 +75,12 @@ def _linear(known: list[float], look: AxisLook, room: int) -> Scale:
     zero = 0 <= low <= FROM_ZERO * high
     low, high = 0.0 if zero else low - beyond, high + beyond
     low, high = look.low if look.low is not None else low, look.high if look.high is not None else high
-    if not low < high:
-        low, high = (low, low + 1) if look.low is not None else (high - 1, high)
-    step = look.every if look.every and (high - low) / look.every <= MOST_TICKS else _step(high - low, room)
+    if not high - low > NARROWEST * max(abs(low), abs(high)):
+        end = low if look.low is not None else high
+        apart = max(1.0, abs(end) / 2)
+        low, high = (end, end + apart) if look.low is not None else (end - apart, end)
+    span = high - low
+    step = look.every if look.every and span / MOST_TICKS <= look.every <= FEWEST * span else _step(span, room)
     if look.low is None and not zero:
         low = _toward(low, step, down=True)
     if look.high is None:
