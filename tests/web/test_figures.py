@@ -7,6 +7,7 @@ import pytest
 from PIL import Image
 from pypdf import PdfReader
 
+from dosis.web.routes import reports
 from tests.conftest import Site
 from tests.tables import PHOSPHATE
 
@@ -92,3 +93,18 @@ def test_a_study_opens_in_no_style_that_is_not_there(site: Site) -> None:
     assert site.client.put("/api/studies/1/style", json={"style": 999_999}).status_code == 404
     assert site.client.delete("/api/styles/999999").status_code == 404
     assert site.client.post("/api/styles", json={"name": "", "look": {}}).status_code == 422
+
+
+def test_a_study_of_more_runs_than_a_report_holds_is_told_so(site: Site, monkeypatch: pytest.MonkeyPatch) -> None:
+    study = site.client.post("/api/studies", json={"name": f"Reported {uuid4().hex[:6]}"}).json()["id"]
+    for i in range(2):
+        body = {"study": study, "title": f"Run {i}", "key": str(uuid4()), "text": PHOSPHATE}
+        site.client.post("/api/runs", json=body).raise_for_status()
+    address, asked = f"/api/studies/{study}/report.html", {"sections": "answers"}
+    monkeypatch.setitem(reports.MOST_RUNS, "html", 2)
+    assert site.client.get(address, params=asked).status_code == 200
+    monkeypatch.setitem(reports.MOST_RUNS, "html", 1)
+    refused = site.client.get(address, params=asked)
+    assert 400 <= refused.status_code < 500
+    assert "has 2 runs; one report as HTML holds 1" in refused.json()["detail"]
+    assert "the study as a file" in refused.json()["detail"]

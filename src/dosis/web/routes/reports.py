@@ -11,6 +11,7 @@ from fastapi.responses import Response
 from dosis import __version__
 from dosis.output.reports.report import as_html, as_pdf
 from dosis.output.reports.subject import SECTIONS, LedgerLine, ReportedRun, Section, Signed, Wanted
+from dosis.run.changes import ChangeError
 from dosis.run.outcome.working import WorkingLine
 from dosis.store import ledger, reviews, revisions, runs, studies
 from dosis.store.database import Cursor
@@ -25,6 +26,7 @@ router = APIRouter(prefix="/api", tags=["reports"])
 
 Form = Literal["pdf", "html"]
 MEDIA: dict[Form, str] = {"pdf": "application/pdf", "html": "text/html"}
+MOST_RUNS = {"pdf": 30, "html": 200}  # of a study in one report; the pages of a run take a second or two to set
 MOST_WORKING = 200  # answers whose working is printed; each is a few lines
 
 Sections = Annotated[str, Query(max_length=200, description="Separated by commas; all by default.")]
@@ -68,6 +70,12 @@ def get_study_report(
         ids = runs.in_study(db, id)
     if not ids:
         raise NotFound("run in this study")
+    if len(ids) > MOST_RUNS[form]:
+        others = "" if form == "html" else f", the HTML, which holds {MOST_RUNS['html']},"
+        raise ChangeError(
+            f"This study has {len(ids):,} runs; one report as {form.upper()} holds {MOST_RUNS[form]}. Take the reports "
+            f"of single runs{others} or the study as a file."
+        )
     reported = [_reported(each, wanted, here) for each in ids]
     here.exported(f"report of the study as {form.upper()}", study=id)
     return _file(reported, wanted, form, f"{study.name} report", here)
