@@ -56,8 +56,8 @@ def test_preparations_alike_have_no_spread_between_them() -> None:
 
 
 def test_intervals_hold_the_mean_as_often_as_they_say_and_those_of_wells_do_not() -> None:
-    """3,000 runs of 4 preparations with 6 wells each."""
-    rng, inside, naive, n = np.random.default_rng(5), 0, 0, 3000
+    """800 runs of 4 preparations with 6 wells each."""
+    rng, inside, naive, n = np.random.default_rng(5), 0, 0, 800
     for _ in range(n):
         groups = drawn(rng, [6] * 4, 1.0, 0.5)
         low, high = nested(groups).interval()
