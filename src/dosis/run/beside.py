@@ -4,8 +4,7 @@ import math
 from collections.abc import Sequence
 from statistics import NormalDist, fmean, stdev
 
-from scipy.special import chdtrc
-
+from dosis.core.distributions import chi2_upper_p
 from dosis.core.rounding import p_value, significant
 from dosis.run.layout import Layout
 from dosis.run.method import Method
@@ -157,7 +156,7 @@ def _same(rows: Sequence[ParameterRow]) -> float | None:
     weights = [1 / error**2 for error in errors if error]
     mean = math.fsum(w * row.estimate for w, row in zip(weights, rows, strict=True)) / math.fsum(weights)
     q = math.fsum(w * (row.estimate - mean) ** 2 for w, row in zip(weights, rows, strict=True))
-    return float(chdtrc(len(rows) - 1, q))
+    return chi2_upper_p(q, len(rows) - 1)
 
 
 def _answers(runs: Sequence[Beside], notes: list[str]) -> tuple[tuple[AnswerCompared, ...], str]:

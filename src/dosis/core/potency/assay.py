@@ -26,12 +26,33 @@ def assay(
     return data.x, data.y, np.array([names.index(label) for label in data.series or ()], dtype=np.intp), names
 
 
-def pure_error(x: Array, labels: Rows, y: Array) -> tuple[float, int]:
-    """Sum of squares between readings of the same dose and preparation, and its degrees of freedom."""
-    _, group = np.unique(np.column_stack((labels, x)), axis=0, return_inverse=True)
-    group = group.ravel()
-    means = np.bincount(group, y) / np.bincount(group)
-    return float(((y - means[group]) ** 2).sum()), y.size - means.size
+def pure_error(x: Array, labels: Rows, y: Array, blocks: Sequence[Rows] = ()) -> tuple[float, int]:
+    """Sum of squares between readings of the same dose, preparation and block, and its degrees of freedom."""
+    error, rank = left(np.column_stack((cells(x, labels), *map(dummies, blocks))), y)
+    return error, y.size - rank
+
+
+def cells(x: Array, labels: Rows) -> Array:
+    """A column for each dose of each preparation: (n, cells)."""
+    _, cell = np.unique(np.column_stack((labels.astype(float), x)), axis=0, return_inverse=True)
+    found: Array = (cell.ravel()[:, None] == np.arange(int(cell.max()) + 1)[None, :]).astype(float)
+    return found
+
+
+def dummies(block: Rows) -> Array:
+    """A column for each block but the first: (n, blocks − 1)."""
+    found: Array = (block[:, None] == np.unique(block)[None, 1:]).astype(float)
+    return found
+
+
+def left(design: Array, y: Array) -> tuple[float, int]:
+    """What a linear model leaves unexplained, and its rank; columns that say the same twice count once."""
+    u, size, _ = np.linalg.svd(design / np.sqrt((design**2).sum(axis=0).clip(min=1e-300)), full_matrices=False)
+    rank = int((size > max(design.shape) * np.finfo(float).eps * size[0]).sum())
+    basis = u[:, :rank]
+    rest = y - basis @ (basis.T @ y)
+    rest -= basis @ (basis.T @ rest)
+    return float(rest @ rest), rank
 
 
 def f_test(excess: float, df1: int, error: float, df2: int) -> Test:

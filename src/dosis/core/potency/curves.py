@@ -20,9 +20,8 @@ from dosis.core.inference.joint import SharedFit
 from dosis.core.inference.ratio import fieller_ratio
 from dosis.core.inference.roots import outward
 from dosis.core.models import Model
-from dosis.core.potency.assay import assay
+from dosis.core.potency.assay import assay, cells, dummies
 from dosis.core.potency.result import Equivalence, Potency
-from dosis.core.potency.variance import dummies
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,13 +95,11 @@ def without_blocks(x: Array, y: Array, labels: Rows, blocks: Sequence[Rows]) -> 
     """Responses less what their blocks differ by, and the degrees of freedom that this takes."""
     if not blocks:
         return y, 0
-    _, cell = np.unique(np.column_stack((labels, x)), axis=0, return_inverse=True)
-    cells = (cell.ravel()[:, None] == np.arange(int(cell.max()) + 1)[None, :]).astype(float)
-    blocked = np.column_stack([dummies(block) for block in blocks])
-    solution = solve(np.column_stack((cells, blocked)), y, np.ones_like(y))
-    if solution.rank < cells.shape[1] + blocked.shape[1]:
+    of_cells, blocked = cells(x, labels), np.column_stack([dummies(block) for block in blocks])
+    solution = solve(np.column_stack((of_cells, blocked)), y, np.ones_like(y))
+    if solution.rank < of_cells.shape[1] + blocked.shape[1]:
         raise ValueError("Doses and blocks cannot be told apart: some blocks hold one dose, or one preparation.")
-    shift = blocked @ solution.parameters[cells.shape[1] :]
+    shift = blocked @ solution.parameters[of_cells.shape[1] :]
     return y - (shift - shift.mean()), blocked.shape[1]
 
 

@@ -14,9 +14,8 @@ from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import LinearSolution, solve
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
-from dosis.core.potency.assay import assay, f_test, pure_error
+from dosis.core.potency.assay import assay, dummies, f_test, pure_error
 from dosis.core.potency.result import Equivalence, Potency
-from dosis.core.potency.variance import analysis_of_variance, dummies
 
 Error = Literal["residual", "pure"]
 FARTHEST = 700.0  # ln potency; beyond it the exponential is no number
@@ -61,11 +60,7 @@ def parallel_lines(
         raise ValueError("Every preparation needs at least 2 different doses for a line of its own.")
     left, separate = float((common.residuals**2).sum()), float((apart.residuals**2).sum())
     df, df_apart = y.size - len(names) - 1 - of_blocks, y.size - 2 * len(names) - of_blocks
-    if blocks:
-        within = analysis_of_variance(dose, response, preparation, blocks=blocks).error
-        pure, df_pure = within.sum_of_squares, within.degrees_of_freedom
-    else:
-        pure, df_pure = pure_error(t, labels, y)
+    pure, df_pure = pure_error(t, labels, y, blocks)
     variance, df_used = (pure / max(df_pure, 1), df_pure) if error == "pure" else (left / max(df, 1), df)
     if df_used <= 0 or df_apart <= 0:
         raise ValueError("There are too few readings to tell a spread from: repeat doses, or take error=“residual”.")

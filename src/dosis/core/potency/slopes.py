@@ -13,9 +13,8 @@ from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import solve
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
-from dosis.core.potency.assay import assay, f_test, pure_error
+from dosis.core.potency.assay import assay, dummies, f_test, pure_error
 from dosis.core.potency.result import Potency
-from dosis.core.potency.variance import analysis_of_variance, dummies
 
 
 def slope_ratio(
@@ -45,11 +44,7 @@ def slope_ratio(
         raise ValueError(f"{y.size} readings are too few for one intercept and {len(names)} slopes.")
     left = float((together.residuals**2).sum())
     variance, quantile = left / df, t_quantile((1 + level) / 2, df)
-    if blocks:
-        within = analysis_of_variance(dose, response, preparation, kind="slopes", blocks=blocks).error
-        pure, df_pure = within.sum_of_squares, within.degrees_of_freedom
-    else:
-        pure, df_pure = pure_error(x, np.where(x == 0, -1, labels), y)
+    pure, df_pure = pure_error(x, np.where(x == 0, -1, labels), y, blocks)
     covariance = variance * together.unscaled_covariance
     slope = together.parameters
     found = {}

@@ -12,7 +12,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Rows
 from dosis.core.distributions import f_upper_p
-from dosis.core.potency.assay import assay
+from dosis.core.potency.assay import assay, cells, dummies, left
 
 Kind = Literal["lines", "slopes"]
 SETTLED = 1e-12  # share of the total below which a sum of squares is what arithmetic leaves
@@ -81,7 +81,6 @@ def analysis_of_variance(
     if kind == "lines":
         t = np.log(x)[:, None]
         stages = (("Preparations", (member,)), ("Regression", (member, t)), ("Non-parallelism", (member, member * t)))
-        of_cell: Array = np.column_stack((labels.astype(float), x))
     else:
         apart = member * x[:, None]
         blank = (x == 0).astype(float)[:, None]
@@ -89,10 +88,10 @@ def analysis_of_variance(
             ("Regression", (apart,)), ("Blanks", (apart, blank)),
             ("Intersection", (apart, blank, member * (x > 0)[:, None])),
         )  # fmt: skip
-        of_cell = np.column_stack((np.where(x == 0, -1.0, labels), x))
+        labels = np.where(x == 0, -1, labels)
     fits, blocked = _blocks(y, blocks)
     fits += [(name, left(np.column_stack((blocked, *columns)), y)) for name, columns in stages]
-    fits.append(("Non-linearity", left(np.column_stack((blocked, _cells(of_cell))), y)))
+    fits.append(("Non-linearity", left(np.column_stack((blocked, cells(x, labels))), y)))
     return _table(y, fits)
 
 
@@ -112,7 +111,7 @@ def of_curves(
     fits.append(("Preparations", left(np.column_stack((blocked, member)), y)))
     named = zip(("Regression", "Non-parallelism"), models, strict=True)
     fits += [(name, (sse, parameters + of_blocks)) for name, (sse, parameters) in named]
-    fits.append(("Non-linearity", left(np.column_stack((blocked, _cells(np.column_stack((labels, x))))), y)))
+    fits.append(("Non-linearity", left(np.column_stack((blocked, cells(x, labels))), y)))
     return _table(y, fits)
 
 
@@ -127,13 +126,6 @@ def _blocks(y: Array, blocks: Sequence[Rows]) -> tuple[list[Fitted], Array]:
         blocked = np.column_stack((blocked, dummies(block)))
         fits.append((f"Blocks {i}" if len(blocks) > 1 else "Blocks", left(blocked, y)))
     return fits, blocked
-
-
-def _cells(of: Array) -> Array:
-    """A column for each dose of each preparation."""
-    _, cell = np.unique(of, axis=0, return_inverse=True)
-    found: Array = (cell.ravel()[:, None] == np.arange(int(cell.max()) + 1)[None, :]).astype(float)
-    return found
 
 
 def _table(y: Array, fits: Sequence[Fitted]) -> Analysis:
@@ -153,22 +145,6 @@ def _table(y: Array, fits: Sequence[Fitted]) -> Analysis:
     rows.append(Source("Residual error", max(error, 0.0), df_error, mean, None, None))
     rows.append(Source("Total", total, y.size - 1, None, None, None))
     return Analysis(tuple(rows))
-
-
-def dummies(block: Rows) -> Array:
-    """A column for each block but the first: (n, blocks − 1)."""
-    found: Array = (block[:, None] == np.unique(block)[None, 1:]).astype(float)
-    return found
-
-
-def left(design: Array, y: Array) -> tuple[float, int]:
-    """What a linear model leaves unexplained, and its rank; columns that say the same twice count once."""
-    u, size, _ = np.linalg.svd(design / np.sqrt((design**2).sum(axis=0).clip(min=1e-300)), full_matrices=False)
-    rank = int((size > max(design.shape) * np.finfo(float).eps * size[0]).sum())
-    basis = u[:, :rank]
-    rest = y - basis @ (basis.T @ y)
-    rest -= basis @ (basis.T @ rest)
-    return float(rest @ rest), rank
 
 
 def _source(name: str, squares: float, df: int, error: float, df_error: int, small: float) -> Source:

@@ -11,7 +11,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core import special
 from dosis.core.arrays import Array
-from dosis.core.distributions import t_quantile
+from dosis.core.distributions import chi2_upper_p, t_quantile
 from dosis.core.quantal.links import LINKS, LinkName
 from dosis.core.quantal.scoring import deviance_of
 
@@ -96,7 +96,7 @@ class FittedLine:
     def pearson_p(self) -> float | None:
         """Probability of so large a Pearson chi-square when the line is right; None without degrees of freedom."""
         df = self.degrees_of_freedom
-        return float(special.chdtrc(df, self.pearson)) if df > 0 else None
+        return chi2_upper_p(self.pearson, df) if df > 0 else None
 
     @property
     def heterogeneity(self) -> float | None:

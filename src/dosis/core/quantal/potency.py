@@ -11,7 +11,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core import special
 from dosis.core.arrays import Array
-from dosis.core.distributions import f_upper_p, t_quantile
+from dosis.core.distributions import chi2_upper_p, f_upper_p, t_quantile
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
 from dosis.core.potency.preparations import preparations
 from dosis.core.quantal.doses import FURTHEST
@@ -112,7 +112,7 @@ def relative_potency(
     p_value = None
     if ratio is not None:
         free = size - 1
-        p_value = float(special.chdtrc(free, ratio)) if factor == 1 else f_upper_p(ratio / free, free, df)
+        p_value = chi2_upper_p(ratio, free) if factor == 1 else f_upper_p(ratio / free, free, df)
     made = _Fitted(
         common.theta, factor * common.covariance, size, log_dose, quantile, common.deviance, df, ratio, p_value
     )

@@ -55,10 +55,10 @@ def _aicc(assay: Assay, model: Model) -> float:
         found = together(assay, model)
     except ValueError:
         return math.inf
-    return math.inf if found is None or found.aicc is None else found.aicc
+    return math.inf if found.aicc is None else found.aicc
 
 
-def together(assay: Assay, model: str) -> SharedFit | None:
+def together(assay: Assay, model: str) -> SharedFit:
     """All preparations with the shape they share, blocks taken off; as they are drawn."""
     labels = np.array([list(dict.fromkeys(assay.preparation)).index(name) for name in assay.preparation], dtype=np.intp)
     y, lost = without_blocks(np.array(assay.x), np.array(assay.y), labels, assay.blocks)
@@ -78,6 +78,7 @@ def work_out(assay: Assay, model: str, reference: str, error: str, level: float)
     """Leave potencies, analysis of variance and curves on the assay, or the reason why there are none."""
     assay.model = model
     x, y, names, blocks = assay.x, assay.y, assay.preparation, assay.blocks
+    shown: SharedFit | None = None
     try:
         if model == "lines":
             assay.analysis = analysis_of_variance(x, y, names, blocks=blocks)
@@ -92,14 +93,14 @@ def work_out(assay: Assay, model: str, reference: str, error: str, level: float)
             found = slope_ratio(x, y, names, reference=reference, level=level, blocks=blocks)
         else:
             curves = parallel_curves(x, y, names, reference=reference, model=model, level=level, blocks=blocks)
-            found, assay.error = curves.potencies, "residual"
+            found, assay.error, shown = curves.potencies, "residual", curves.parallel
             assay.analysis = _of_curves(assay, curves.parallel, curves.separate)
         if not _responds(assay):
             assay.problem = SILENT
             return
         assay.potencies = {str(name): each for name, each in found.items()}
-        shown = together(assay, model)
-        assay.fits = {} if shown is None else {str(name): each for name, each in shown.series.items()}
+        shown = shown or together(assay, model)
+        assay.fits = {str(name): each for name, each in shown.series.items()}
     except ValueError as problem:
         assay.problem = str(problem)
 
