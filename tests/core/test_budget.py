@@ -8,8 +8,7 @@ from numpy.testing import assert_allclose
 from scipy import stats
 
 from dosis.core import fit
-from dosis.core.budget import Part, budget, standard_uncertainty
-from dosis.run.standards.budget import of_levels
+from dosis.core.budget import Part, budget, leaning_on_levels, standard_uncertainty
 from tests.conftest import reference
 
 
@@ -60,7 +59,7 @@ def test_levels_that_are_uncertain_go_through_the_curve(model: str) -> None:
     data = reference("cal_linear_quam_cadmium")["data"]
     x, y = np.array(data["x"], dtype=float), np.array(data["y"], dtype=float)
     curve, u, signal = fit(model, x, y), 0.01, 0.071
-    found = of_levels(curve, signal, u)
+    found = u * leaning_on_levels(curve)(signal)
     rng = np.random.default_rng(55)
     levels, place = np.unique(x, return_inverse=True)
     drawn = []

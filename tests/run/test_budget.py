@@ -2,10 +2,16 @@
 
 import math
 
+import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
+from dosis.intake.understand import understand
+from dosis.intake.understanding import Choices
+from dosis.run.evaluate import evaluate
+from dosis.run.opening import opened
 from dosis.run.outcome.value import State
+from dosis.run.questions.concentration.read_back import ReadBackStep
 from dosis.run.standards.budget import BudgetStep, Source
 from dosis.run.standards.curve import CurveStep
 from tests.run.test_rules import LINE, run
@@ -48,12 +54,38 @@ def test_sources_are_combined_with_the_read_back() -> None:
     assert answers.column("in_sample").lowers == run(ROWS).answers.column("in_sample").lowers  # the interval stays
 
 
-def test_a_dilution_goes_along_and_curves_of_plates_or_series_have_budgets_each() -> None:
-    text = [("Std", x, 0.1 * x) for x in (0, 1, 2, 4, 8)]
-    rows = [(name, x, y * (1 + 0.01 * (-1) ** i)) for i, (name, x, y) in enumerate(text)]
-    outcome = run([*rows, ("Pond", None, 0.3)], BudgetStep(on=True, sources=(STOCK,)), CurveStep(model="line"))
-    assert outcome.answers.column("expanded").values[0] > 0
-    assert "Most comes from" in step(outcome).sentence
+def test_a_dilution_goes_along_and_curves_of_series_have_budgets_each() -> None:
+    def table(factor: int) -> str:
+        rows = ["Sample\tConc (µM)\tA\tDilution\tSeries"]
+        for series, steep in (("A", 0.1), ("B", 0.2)):
+            for i, x in enumerate((0, 1, 2, 4, 8)):
+                rows.append(f"Std {i}\t{x}\t{steep * x * (1 + 0.01 * (-1) ** i) + 0.01:.4f}\t1\t{series}")
+            rows.append(f"Pond {series}\t\t{3 * steep:.3f}\t{factor}\t{series}")
+        return "\n".join(rows)
+
+    found = []
+    for factor in (1, 5):
+        intake = understand(table(factor), Choices(question="concentration"))
+        assert intake.readings is not None and intake.layout is not None
+        layout, method = opened(intake.readings, intake.layout, "concentration")
+        method = method.with_step(BudgetStep(on=True, sources=(STOCK, PIPETTE))).with_step(CurveStep(model="line"))
+        found.append(evaluate(intake.readings, layout, method))
+    plain, diluted = found
+    assert len(plain.curves) == 2 and [row.name for row in plain.further[0].rows] == ["Pond A", "Pond B"]
+    assert_allclose(diluted.answers.column("expanded").values, np.multiply(plain.answers.column("expanded").values, 5))
+    shares = [[column.values for column in outcome.further[0].columns] for outcome in found]
+    assert_allclose(shares[0], shares[1], rtol=1e-9)
+    assert plain.answers.column("expanded").values[0] > 0
+    assert "Most comes from" in step(plain).sentence
+
+
+@pytest.mark.parametrize("level", [0.90, 0.99])
+def test_the_level_of_the_interval_does_not_move_the_budget(level: float) -> None:
+    """U is of 95 % whatever the interval of the read-back is."""
+    budget = BudgetStep(on=True, sources=(STOCK,), coverage="t")
+    usual, other = run(ROWS, budget), run(ROWS, budget, ReadBackStep(level=level))
+    assert other.answers.column("expanded").values == usual.answers.column("expanded").values
+    assert other.answers.column("in_sample").lowers != usual.answers.column("in_sample").lowers
 
 
 def test_answers_without_a_number_have_no_budget() -> None:

@@ -65,11 +65,23 @@ def test_readings_that_are_excluded_are_not_tried_and_stay_out() -> None:
 
 
 def test_an_answer_that_is_lost_without_a_reading_says_so() -> None:
-    of = taken("Compound\tDose (µM)\tResponse\n" + "\n".join(
-        f"K7\t{x}\t{y}" for x, y in ((0.1, 99), (0.3, 96), (1, 80), (3, 42), (10, 12), (30, 5))), "dose")  # fmt: skip
-    found = asked(of, "K7" if any(row.name == "K7" for row in evaluate(*of).answers.rows) else "All doses")
-    assert found.tried == 6
-    assert found.moves[0].beyond or "No reading moves" in found.said
+    """A sample that was read once: without that reading it has no answer, which moves it most."""
+    found = asked(taken(TABLE + "\nLone\t\t0.25\t"), "Lone")
+    first = found.moves[0]
+    assert (first.name, first.text, first.shown, first.change, first.shown_change) == (
+        "Lone", "0.25", "—", None, "no answer"
+    )  # fmt: skip
+    assert first.beyond and "rests on few readings" in found.said
+
+
+def test_an_answer_without_an_interval_is_not_said_to_stay_within_it() -> None:
+    """A line through two standards exactly leaves no spread, and so no interval."""
+    of = taken("Sample\tConc (µM)\tA\nStd 1\t1\t0.1\nStd 2\t2\t0.2\nStd 3\t4\t0.4\nPond\t\t0.3")
+    value = evaluate(*of).answers.leads[0].value(0)
+    if value.lower is None:
+        assert "has no interval" in asked(of, "Pond").said
+    else:
+        assert value.lower == pytest.approx(value.value)
 
 
 def test_there_is_no_influence_on_what_has_no_number() -> None:

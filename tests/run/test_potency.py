@@ -232,3 +232,19 @@ def test_a_response_that_is_just_shown_has_a_potency_and_one_that_is_not_has_non
     assert cell(made(low * 0.999), "relative")[0] is None
     assert state(made(high * 1.001), "regression")[0] is State.PASS
     assert cell(made(high * 1.2), "relative")[0] is not None  # and an interval that says something
+
+
+def test_what_is_left_out_is_drawn_so_and_what_was_not_used_is_said() -> None:
+    text = RATS + "\nT\t\t250\nQC 1\t\t250"
+    found = understand(text, Choices(question="potency"))
+    assert found.readings is not None and found.layout is not None
+    layout, method = opened(found.readings, found.layout, "potency")
+    first = next(group for group in layout.groups if group.series == "T" or group.name == "T").readings[0]
+    layout = layout.having(exclusions=({"reading": first, "reason": "spilled"},))
+    outcome = evaluate(found.readings, layout, method)
+    states = {point.reading: point.state for curve in outcome.curves for point in curve.points}
+    assert states[first] == "excluded" and list(states.values()).count("used") == 60  # one of them without dose
+    step = next(step for step in outcome.steps if step.kind == "assays")
+    assert "Taken as no dose: QC 1." in step.sentence
+    assert "so not used: T." in step.sentence and step.state is State.LOOK
+    assert "so not used: T." in "".join(part.text for part in outcome.verdict.detail)

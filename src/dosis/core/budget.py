@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from dosis.core.distributions import t_quantile
+from dosis.core.fitting.fit import fit
+from dosis.core.inference.result import Fit
 
 Distribution = Literal["standard", "expanded", "rectangular", "triangular"]
 DIVISORS: dict[str, float] = {
     "standard": 1.0, "expanded": 2.0, "rectangular": math.sqrt(3.0), "triangular": math.sqrt(6.0)
 }  # fmt: skip
 MOST_DF = 1e6
+STEP = 1e-3  # share of a level by which it is moved to see what leans on it
 
 
 def standard_uncertainty(size: float, distribution: Distribution) -> float:
@@ -73,3 +78,32 @@ def budget(parts: Sequence[Part], *, factor: float | None = 2.0, level: float = 
     k = factor if factor is not None else t_quantile((1 + level) / 2, min(df, MOST_DF))
     combined = math.sqrt(total)
     return Budget(tuple(parts), combined, df, k, k * combined, tuple(v / total for v in variances))
+
+
+def leaning_on_levels(curve: Fit) -> Callable[[float], float]:
+    """By how much a read-back is uncertain when every standard's level is, each by itself, by a share of one of itself.
+
+    Each different level is moved by a thousandth and the curve fitted anew, once; of a signal it is then
+    √Σ(∂x/∂level · level)², in the unit of x, NaN where a curve cannot be fitted or read. Times the share, it is the
+    standard uncertainty.
+    """
+    fixed = {name: curve.named[name] for name in curve.fixed} or None
+
+    def refitted(x: np.ndarray) -> Fit | None:
+        try:
+            return fit(curve.model, x, curve.y, weights=curve.weights, fixed=fixed)
+        except ValueError:
+            return None
+
+    still = refitted(curve.x)
+    levels = sorted(set(curve.x.tolist()) - {0.0})
+    moved = [refitted(np.where(curve.x == level, (1 + STEP) * curve.x, curve.x)) for level in levels]
+
+    def leaning(signal: float) -> float:
+        read = [None if each is None else each.estimates([signal])[0] for each in (still, *moved)]
+        if None in read:
+            return math.nan
+        first, *others = (each for each in read if each is not None)
+        return math.sqrt(sum(((other - first) / STEP) ** 2 for other in others))
+
+    return leaning

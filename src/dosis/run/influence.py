@@ -71,7 +71,7 @@ def influence(readings: Readings, layout: Layout, method: Method, answer: str) -
     found.sort(key=lambda each: math.inf if each.change is None else abs(each.change), reverse=True)
     moves = tuple(each for each in found if each.change is None or abs(each.change) > 0)[:NAMED]
     return Influence(
-        answer=row.name, shown=value.shown, said=_said(row.name, value, len(tried), moves), tried=len(tried),
+        answer=row.name, shown=value.shown, said=_said(row.name, value, half, len(tried), moves), tried=len(tried),
         untried=len(candidates) - len(tried), moves=moves,
     )  # fmt: skip
 
@@ -106,7 +106,7 @@ def _value(outcome: Outcome, answer: str) -> Value | None:
     at = next((i for i, row in enumerate(outcome.answers.rows) if row.key == answer), None)
     if lead is None or at is None:
         return None
-    return lead.value(at) if lead.lowers else Value(lead.values[at], shown=lead.texts[at])
+    return lead.value(at)
 
 
 def _moved(readings: Readings, group: Group, id: int, before: Value, half: float | None, after: Value | None) -> Moved:
@@ -125,9 +125,11 @@ def _moved(readings: Readings, group: Group, id: int, before: Value, half: float
                  beyond=half is not None and abs(moved) > half)  # fmt: skip
 
 
-def _said(name: str, value: Value, tried: int, moves: tuple[Moved, ...]) -> str:
+def _said(name: str, value: Value, half: float | None, tried: int, moves: tuple[Moved, ...]) -> str:
     if not moves:
         return f"{name} stays {value.shown} whichever of {tried} readings is left out."
+    if half is None:
+        return f"{name} has no interval to hold these against; it would move most without them."
     beyond = [each for each in moves if each.beyond]
     if beyond:
         which = "one reading moves" if len(beyond) == 1 else f"{len(beyond)} readings move"

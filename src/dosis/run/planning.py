@@ -13,7 +13,7 @@ from dosis.run.questions.registry import question_of
 from dosis.run.readings import Readings
 from dosis.run.record import Record
 
-SIZES = (1, 1.5, 2, 3, 4, 6, 8, 12, 16, 24)  # times the readings of now for which a width is worked out
+SIZES = (1, 1.5, 2, 3, 4, 6, 8, 12, 16, 24)  # times the present readings, for which a width is worked out
 MOST = 5_000  # readings that are planned at most
 SAMPLE = 100  # readings of the sample itself
 
@@ -53,7 +53,7 @@ def plan(readings: Readings, layout: Layout, method: Method, answer: str, width:
     """Plan for one answer; None where its question has no curve to plan by, or it has no number.
 
     answer : the key of its row. width : the half-width of the 95 % interval that is wanted, a share of the answer; half
-    of that of now where none is.
+    of the present one where none is.
     """
     found = question_of(method.question).to_plan(readings, layout, method.steps, answer)
     if found is None:
@@ -130,7 +130,7 @@ def _said(
             "is the sample's own reading, or the curve does not determine it."
         )
     as_now = designs[0]
-    same = "" if as_now.needed is None else f"; {as_now.needed} at the levels of now"
+    same = "" if as_now.needed is None else f"; {as_now.needed} at the present levels"
     levels = ", ".join(f"{n} × {level}" for n, level in zip(best.counts, best.shown_levels, strict=True))
     return f"{stands}{best.needed} readings bring it to {wanted}{same}: {levels} {unit}".rstrip() + "."
 
@@ -142,6 +142,7 @@ def _of_sample(curve: Fit, wanted: Wanted, width: float) -> str:
         return ""
     for m in range(wanted.readings, SAMPLE + 1):
         if half_width(curve, replace(wanted, readings=m), levels, counts) <= width:
-            more = "as it is" if m == wanted.readings else f"read {m} times"
-            return f" By the curve of now the sample would have to be {more}."
-    return f" By the curve of now {SAMPLE} readings of the sample would not do."
+            if m == wanted.readings:
+                return " The present curve and the sample's own readings are enough."
+            return f" With the present curve the sample would have to be read {m} times."
+    return f" With the present curve even {SAMPLE} readings of the sample would not do."

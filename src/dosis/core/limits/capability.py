@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from dosis.core import special
 from dosis.core.distributions import t_quantile
 from dosis.core.fitting.compare import extra_sum_of_squares
@@ -67,11 +69,14 @@ def capability(line: Fit, readings: int = 1, *, alpha: float = 0.05, beta: float
     return Capability(t * over, delta * over, signal, spread, abs(slope), t, delta, df)
 
 
-def mandel(line: Fit) -> Test:
+def mandel(line: Fit, parabola: Fit | None = None) -> Test:
     """Mandel's test of a line against a parabola: F = (SSE₁ − SSE₂)/(SSE₂/(N − 3)) on 1 and N − 3 (ISO 8466-1:1990).
 
-    Judged at 1 % there. Weighted as the line was. A reason where there are fewer than 4 different x.
+    Judged at 1 % there. Weighted as the line was. A reason where there are fewer than
+    4 different x. parabola : of the same readings, where it was fitted already and weighs them alike.
     """
     if len(set(line.x.tolist())) < 4:
         return Test(None, None, reason="Mandel’s test takes 4 different standards or more.")
-    return extra_sum_of_squares(line, fit("quadratic", line.x, line.y, weights=line.weights))
+    if parabola is None or not np.array_equal(parabola.weights, line.weights):
+        parabola = fit("quadratic", line.x, line.y, weights=line.weights)
+    return extra_sum_of_squares(line, parabola)

@@ -71,7 +71,9 @@ class AnswerColumn:
         return f"{self.name} ({self.unit})" if self.unit else self.name
 
     def value(self, row: int) -> Value:
-        """A cell of a column of values."""
+        """A cell as a value; one without an interval where the column has none."""
+        if self.kind != "value":
+            return Value(self.values[row] if self.values else None, shown=self.texts[row])
         return Value(
             self.values[row], self.lowers[row], self.uppers[row], self.censors[row], self.texts[row],
             self.lower_texts[row], self.upper_texts[row],

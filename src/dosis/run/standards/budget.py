@@ -1,20 +1,19 @@
 """Step: the uncertainty of weighing, purity, volumes and recovery, beside that of the readings."""
 
 import math
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
-from dosis.core.budget import Budget, Distribution, Part, budget, standard_uncertainty
-from dosis.core.distributions import t_quantile
-from dosis.core.fitting.fit import fit
+from dosis.core.budget import Budget, Distribution, Part, budget, leaning_on_levels, standard_uncertainty
 from dosis.core.inference.result import Fit
 from dosis.core.rounding import significant
 from dosis.run.layout import Group
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.table import AnswerColumn, AnswerRow, AnswerTable, numbers
-from dosis.run.outcome.value import State, Value
+from dosis.run.outcome.value import State
 from dosis.run.record import Record
 from dosis.run.standards.bench import StandardBench
 from dosis.run.steps.step import Step
@@ -59,27 +58,30 @@ class BudgetStep(Step):
         if not self.sources:
             said = "Nothing is given beside the readings yet: intervals are of the regression alone."
             return self.told(said, State.LOOK)
+        by_levels = any(source.of == "levels" for source in self.sources)
+        leaning = leaning_on_levels(bench.fit) if by_levels else None
         for group in bench.answered():
-            made = self._of(bench, bench.fit, group)
+            made = self._of(bench, bench.fit, group, leaning)
             if made is not None:
                 bench.budgets[group.id] = made
                 self._write(bench, group, made)
         return self._report(bench)
 
-    def _of(self, bench: StandardBench, curve: Fit, group: Group) -> Budget | None:
+    def _of(
+        self, bench: StandardBench, curve: Fit, group: Group, leaning: Callable[[float], float] | None
+    ) -> Budget | None:  # fmt: skip
         read, value = bench.read_backs.get(group.id), bench.in_sample.get(group.id)
         if read is None or value is None or value.value is None or not read.standard_error or not read.estimate:
             return None
         factor = value.value / read.estimate
-        parts = [Part(READINGS, abs(factor) * read.standard_error, _df(value, factor * read.standard_error))]
+        parts = [Part(READINGS, abs(factor) * read.standard_error, _df(bench, curve, group))]
         summary = bench.summaries.get(group.id)
         for source in self.sources:
             u = standard_uncertainty(source.percent / 100, source.given_as)
-            if source.of == "answer":
+            if leaning is None or source.of == "answer":
                 parts.append(Part(source.name, abs(value.value) * u))
             else:
-                signal = summary.value if summary else math.nan
-                parts.append(Part(source.name, abs(factor) * of_levels(curve, signal, u)))
+                parts.append(Part(source.name, abs(factor) * u * leaning(summary.value if summary else math.nan)))
         if not all(math.isfinite(part.uncertainty) for part in parts):
             return None
         return budget(parts, factor=2.0 if self.coverage == "2" else None)
@@ -110,46 +112,16 @@ class BudgetStep(Step):
         how = "k = 2" if self.coverage == "2" else "95 %"
         return self.told(
             f"{len(self.sources)} {'source' if len(self.sources) == 1 else 'sources'} beside the readings, expanded "
-            f"with {how}. Most comes from **{name}** ({100 * largest:.0f} % of the variance of the middle answer).",
+            f"with {how}. Most comes from **{name}** ({100 * largest:.0f} % of the variance of the median answer).",
             State.PASS,
         )  # fmt: skip
 
 
-def of_levels(curve: Fit, signal: float, u: float) -> float:
-    """Standard uncertainty of a read-back by levels that are each uncertain by themselves, by a share u of them.
-
-    Each different level is moved by a thousandth, the curve fitted anew and read again: √Σ(∂x/∂level · u·level)².
-    """
-    total, fixed = 0.0, {name: curve.named[name] for name in curve.fixed}
-    try:
-        still = fit(curve.model, curve.x, curve.y, weights=curve.weights, fixed=fixed or None).estimates([signal])[0]
-    except ValueError:
-        return math.nan
-    for level in sorted(set(curve.x.tolist())):
-        if level == 0:
-            continue
-        step = 1e-3 * level
-        x = np.where(curve.x == level, curve.x + step, curve.x)
-        try:
-            moved = fit(curve.model, x, curve.y, weights=curve.weights, fixed=fixed or None)
-        except ValueError:
-            return math.nan
-        other = moved.estimates([signal])[0]
-        if other is None or still is None:
-            return math.nan
-        total += ((other - still) / step * u * level) ** 2
-    return math.sqrt(total)
-
-
-def _df(value: Value, error: float) -> float:
-    """Degrees of freedom of a 95 % interval, from how many standard errors it is wide."""
-    if value.lower is None or value.upper is None or not error:
-        return math.inf
-    wide = (value.upper - value.lower) / 2 / abs(error)
-    for df in (*range(1, 31), 40, 60, 120):
-        if t_quantile(0.975, df) <= wide * 1.0005:
-            return float(df)
-    return math.inf
+def _df(bench: StandardBench, curve: Fit, group: Group) -> float:
+    """Degrees of freedom of the scatter that a read-back is judged by."""
+    own = bench.own_spreads.get(group.id)
+    judged = curve if bench.judged is None else bench.judged.fit
+    return own.degrees_of_freedom if own is not None else judged.degrees_of_freedom
 
 
 def budget_columns(bench: StandardBench, step: BudgetStep, groups: list[Group], unit: str) -> tuple[AnswerColumn, ...]:

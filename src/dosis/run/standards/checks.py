@@ -108,7 +108,7 @@ class ChecksStep(Step):
         fit = bench.fit
         if fit is None or bench.fit_problem or not fit.is_straight or "intercept" not in fit.named or bench.turned:
             return None
-        test = mandel(fit)
+        test = mandel(fit, bench.fits.get("quadratic"))
         if test.p_value is None or test.statistic is None:
             return None
         df = ", ".join(map(str, test.degrees_of_freedom))

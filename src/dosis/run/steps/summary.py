@@ -8,8 +8,10 @@ from dosis.run.layout import Group, named_series
 from dosis.run.outcome.step import Check, StepOutcome
 from dosis.run.outcome.value import State
 from dosis.run.record import changed
+from dosis.run.roles import Role
 
 WORST = (State.FAIL, State.LOOK, State.PASS)
+ASIDE = 3  # of what is not used, at most so many by name
 NAMED = 4  # at most so many by name; a line that lists sixteen is not read
 
 
@@ -29,6 +31,13 @@ def sum_up(bench: Bench, kind: str, made: Iterable[Check | None]) -> StepOutcome
 def listed(names: Sequence[str], most: int = NAMED) -> str:
     """The first of them by name, the others counted."""
     return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")
+
+
+def not_doses(bench: Bench) -> str:
+    """A sentence on what is neither a dose nor a control where the question is about doses; empty without."""
+    aside = [group.name for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)]
+    aside += [group.name for group in bench.groups(Role.DOSE) if group.level is None]
+    return f" Neither dose nor control, and so not used: {listed(aside, ASIDE)}." if aside else ""
 
 
 def pooled_names(groups: Sequence[Group]) -> str:

@@ -16,7 +16,7 @@ from dosis.run.questions.dose.bench import Compound, DoseBench
 from dosis.run.questions.dose.reference_errors import with_references
 from dosis.run.roles import Role
 from dosis.run.steps.step import Changed, Step
-from dosis.run.steps.summary import listed, pooled_names
+from dosis.run.steps.summary import listed, not_doses, pooled_names
 
 NAMED = 3
 WALL = 24  # series from which curves are made in brief: of hundreds at once nobody reads the parameters
@@ -158,10 +158,8 @@ class DoseCurveStep(CurveSetting, Step):
         if lost:
             why = f": {lost[0].problem}" if lost[0].problem else "."
             said += f" No curve for {listed([compound.name for compound in lost], NAMED)}{why}"
-        aside = [group.name for group in bench.groups(Role.STANDARD, Role.SAMPLE, Role.QC)]
-        aside += [group.name for group in bench.groups(Role.DOSE) if group.level is None]
-        if aside:
-            said += f" Neither dose nor control, and so not used: {listed(aside, NAMED)}."
+        aside = not_doses(bench)
+        said += aside
         pooled = pooled_names(bench.groups(Role.DOSE))
         said += pooled
         state = State.FAIL if not fitted else State.LOOK if lost or bends or aside or pooled else State.PASS

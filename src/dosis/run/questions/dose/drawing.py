@@ -6,13 +6,13 @@ from functools import lru_cache
 import numpy as np
 
 from dosis.core.inference.result import Fit
-from dosis.core.replicates import summarize
 from dosis.core.rounding import decimals_for, given
 from dosis.run.curves.bands import with_bands
 from dosis.run.curves.equation import with_numbers
 from dosis.run.curves.fitted import parameter_rows, statistic_rows
+from dosis.run.curves.means import mean_points
 from dosis.run.effects.effect import Effect
-from dosis.run.outcome.drawn import Curve, Line, Mark, MeanPoint, Point, Span
+from dosis.run.outcome.drawn import Curve, Line, Mark, Point, Span
 from dosis.run.questions.dose.bench import Compound, DoseBench
 from dosis.run.questions.dose.curve import DoseCurveStep
 from dosis.run.record import changed
@@ -61,7 +61,7 @@ def _draw(bench: DoseBench, step: DoseCurveStep, compound: Compound, effect: Eff
         name=setting.declared.name, equation=setting.declared.equation, with_numbers="",
         x_label=bench.layout.level.label, y_label=signal.label,
         parameters=(), candidates=(), statistics=(), points=() if brief else _points(bench, compound, at), samples=(),
-        means=_means(bench, compound),
+        means=mean_points(compound.x, compound.y(bench.of_raw)),
         marks=tuple(Mark(x=x, y=at[x], text=text) for x, text in marked),
         line=_sketch(grid, heights) if brief or result is None else _line(result, grid, heights),
         range=None if span is None else Span(lower=span[0], upper=span[1]),
@@ -100,21 +100,6 @@ def _points(bench: DoseBench, compound: Compound, at: dict[float, float]) -> tup
         )
         for id, group, x, y, why in rows
     )
-
-
-def _means(bench: DoseBench, compound: Compound) -> tuple[MeanPoint, ...]:
-    at: dict[float, list[float]] = {}
-    for x, y in zip(compound.x, compound.y(bench.of_raw), strict=True):
-        at.setdefault(x, []).append(y)
-    found = []
-    for x, values in sorted(at.items()):
-        if len(values) == 1:
-            found.append(MeanPoint(x=x, y=values[0]))
-            continue
-        summary = summarize(values)
-        lower, upper = summary.interval() or (None, None)
-        found.append(MeanPoint(x=x, y=summary.mean, sd=summary.sd, sem=summary.sem, lower=lower, upper=upper))
-    return tuple(found)
 
 
 def _marked(effect: Effect | None, *, below: bool) -> list[tuple[float, str]]:

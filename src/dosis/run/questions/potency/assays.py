@@ -11,7 +11,7 @@ from dosis.run.questions.potency.bench import Assay, PotencyBench
 from dosis.run.questions.potency.design import BY, Assays, Blocked, assays_of, blocks_of
 from dosis.run.roles import Role
 from dosis.run.steps.step import Step
-from dosis.run.steps.summary import listed
+from dosis.run.steps.summary import listed, not_doses
 
 NAMED = re.compile(r"\b(ref(erence)?|standard|std|rs)\b", re.IGNORECASE)
 
@@ -90,6 +90,8 @@ class AssaysStep(Step):
         said += f"; {BY[self.blocked]}."
         if bench.logged_response:
             said += " Responses as their natural logarithm."
+        if nothing := bench.groups(Role.VEHICLE):
+            said += f" Taken as no dose: {listed([group.name for group in nothing])}."
         state, verdict = State.PASS, ""
         if self.blocked != "random" and not all(assay.blocks for assay in bench.assays):
             said += " **There is one block only, so nothing is taken off.**"
@@ -98,4 +100,7 @@ class AssaysStep(Step):
             verdict = f"Not used, for want of the reference or a sample: {listed(lost)}."
             said += f" **{verdict}**"
             state = State.LOOK if bench.assays else State.FAIL
+        if aside := not_doses(bench):
+            said, verdict = said + aside, verdict or aside.strip()
+            state = State.LOOK if state is State.PASS else state
         return self.told(said, state, verdict)

@@ -41,6 +41,10 @@ class Assay:
         """Whether its lines are on the logarithm of dose."""
         return self.model == "lines"
 
+    def called(self, preparation: str) -> str:
+        """A preparation in this assay, as curves and rows call it."""
+        return f"{preparation} · {self.name}" if self.name else preparation
+
     def with_dose(self) -> "Assay":
         """The same of its readings with a dose above zero."""
         at = [i for i, x in enumerate(self.x) if x > 0]

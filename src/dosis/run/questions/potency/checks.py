@@ -115,7 +115,7 @@ class PotencyChecksStep(Step):
             if not alike:
                 return None
             off = [(sample, assay, each) for sample, assay, each in alike if not each.passed]
-            said = [f"{_of(sample, assay)} {MEASURES[each.of]} {shown(each)}" for sample, assay, each in off]
+            said = [f"{assay.called(sample.name)} {MEASURES[each.of]} {shown(each)}" for sample, assay, each in off]
             return Check(
                 id="parallel", title="Preparations alike", state=State.FAIL if off else State.PASS,
                 found=listed(said) if off else f"all {len(alike)} measures within their margins",
@@ -133,10 +133,10 @@ class PotencyChecksStep(Step):
         tested = [(sample, assay, p) for (sample, assay, _), p in zip(tested, adjusted, strict=True)]
         off_p = [(sample, assay, p) for sample, assay, p in tested if p < self.p]
         least = min(tested, key=lambda each: each[2])
-        said = [f"{_of(sample, assay)} p {p_value(p)}" for sample, assay, p in off_p]
+        said = [f"{assay.called(sample.name)} p {p_value(p)}" for sample, assay, p in off_p]
         return Check(
             id="parallel", title="Preparations parallel", state=State.FAIL if off_p else State.PASS,
-            found=listed(said) if off_p else f"smallest p {p_value(least[2])} ({_of(least[0], least[1])})",
+            found=listed(said) if off_p else f"smallest p {p_value(least[2])} ({least[1].called(least[0].name)})",
             threshold=f"p ≥ {self.p:g} against the reference{HOLM if len(tested) > 1 else ''}",
             groups=_groups([sample for sample, *_ in off_p]),
             why=f"{NOT_EQUAL} What is not parallel also bends the shape that the others share: mark its doses as not "
@@ -197,10 +197,6 @@ def shown(each: Equivalence) -> str:
 
 def _straight(assays: list[Assay]) -> str:
     return "Lines are straight" if assays and not assays[0].model.startswith("logistic") else "Curves fit"
-
-
-def _of(sample: Sample, assay: Assay) -> str:
-    return f"{sample.name} · {assay.name}" if assay.name else sample.name
 
 
 def _names(samples: list[Sample]) -> list[str]:

@@ -1,20 +1,22 @@
 """What is drawn and listed of each preparation: its readings and means, and its line or curve of the shared shape."""
 
 import math
+from typing import Literal
 
 import numpy as np
 
 from dosis.core.arrays import Array
 from dosis.core.inference.result import Fit
-from dosis.core.replicates import summarize
 from dosis.core.rounding import given
 from dosis.run.curves.bands import with_bands
 from dosis.run.curves.equation import with_numbers
 from dosis.run.curves.fitted import parameter_rows, statistic_rows
-from dosis.run.outcome.drawn import Curve, Line, MeanPoint, Point, Span
+from dosis.run.curves.means import mean_points
+from dosis.run.outcome.drawn import Curve, Line, Point, Span
 from dosis.run.questions.potency.analysis import CALLED
 from dosis.run.questions.potency.bench import Assay, PotencyBench
 from dosis.run.record import changed
+from dosis.run.roles import Role
 
 LINE_POINTS = 60
 
@@ -22,13 +24,11 @@ LINE_POINTS = 60
 def draw_assays(bench: PotencyBench) -> tuple[Curve, ...]:
     """A curve for each preparation of each assay; an empty one where there are none."""
     names = list(bench.preparations)
-    several = len(bench.assays) > 1
     found = []
     for k, assay in enumerate(bench.assays):
         for i, name in enumerate(names):
             if name in assay.preparation:
-                key = f"{name} · {assay.name}" if several else name
-                found.append(_draw(bench, assay, name, key, f"{i + k * len(names)}."))
+                found.append(_draw(bench, assay, name, f"{i + k * len(names)}."))
     return tuple(found) or (_empty(bench),)
 
 
@@ -41,25 +41,20 @@ def _empty(bench: PotencyBench) -> Curve:
     )  # fmt: skip
 
 
-def _draw(bench: PotencyBench, assay: Assay, name: str, key: str, tag: str) -> Curve:
+def _draw(bench: PotencyBench, assay: Assay, name: str, tag: str) -> Curve:
     at = [i for i, each in enumerate(assay.preparation) if each == name]
-    x, y, ids = [assay.x[i] for i in at], [assay.y[i] for i in at], [assay.ids[i] for i in at]
+    x, y = [assay.x[i] for i in at], [assay.y[i] for i in at]
     result = assay.fits.get(name)
     levels = sorted(set(x))
     above = [level for level in levels if level > 0]
     signal = bench.layout.signal
     y_label = f"ln({signal.name})" if bench.logged_response else signal.label
-    predicted = np.full(len(x), math.nan) if result is None else result.predict(_scale(assay, np.array(x)))
-    group_of = {id: group.id for groups in bench.preparations.values() for group in groups for id in group.readings}
-    points = tuple(
-        Point(reading=id, group=group_of.get(id, ""), x=one, y=other,
-              residual=other - p if math.isfinite(p) else None, state="used")
-        for id, one, other, p in zip(ids, x, y, predicted.tolist(), strict=True)
-    )  # fmt: skip
+    points = _points(bench, assay, name, result)
     curve = Curve(
-        key=key, tag=tag, model="line" if result is None else result.model.id, name=CALLED.get(assay.model, ""),
+        key=assay.called(name), tag=tag, name=CALLED.get(assay.model, ""),
+        model="line" if result is None else result.model.id,
         equation=_equation(assay, result), with_numbers="", x_label=bench.layout.level.label, y_label=y_label,
-        parameters=(), candidates=(), statistics=(), points=points, samples=(), means=_means(x, y),
+        parameters=(), candidates=(), statistics=(), points=points, samples=(), means=mean_points(x, y),
         line=_line(assay, result, levels), range=Span(lower=levels[0], upper=levels[-1]),
         shown_range=" – ".join(map(given, (levels[0], levels[-1]))), levels=tuple(levels),
         logarithmic=assay.model != "slopes" and len(above) > 1, rmse=None if result is None else result.rmse,
@@ -77,6 +72,30 @@ def _draw(bench: PotencyBench, assay: Assay, name: str, key: str, tag: str) -> C
     return changed(curve, **found)
 
 
+def _points(bench: PotencyBench, assay: Assay, name: str, result: Fit | None) -> tuple[Point, ...]:
+    """Every reading of a preparation in the assay; those that are left out, or have no logarithm, marked so."""
+    used = dict(zip(assay.ids, assay.y, strict=True))
+    plates = {bench.by_id[id].plate for id in used}
+    found = []
+    nothing = bench.groups(Role.VEHICLE) if name == bench.reference else []
+    for group in (*bench.preparations[name], *nothing):
+        level = group.level or 0.0
+        at = math.nan if result is None else float(result.predict(_scale(assay, np.array([level])))[0])
+        for id in group.readings:
+            y = used.get(id, bench.values.get(id))
+            if y is None or bench.by_id[id].plate not in plates:
+                continue
+            if id not in used and bench.logged_response:
+                y = math.log(y) if y > 0 else math.nan
+            if not math.isfinite(y):
+                continue
+            state: Literal["used", "excluded", "outside"]
+            state = "used" if id in used else "excluded" if id in bench.why_not else "outside"
+            found.append(Point(reading=id, group=group.id, x=level, y=y,
+                               residual=y - at if math.isfinite(at) else None, state=state))  # fmt: skip
+    return tuple(found)
+
+
 def _equation(assay: Assay, result: Fit | None) -> str:
     if result is None:
         return ""
@@ -84,7 +103,9 @@ def _equation(assay: Assay, result: Fit | None) -> str:
 
 
 def _scale(assay: Assay, x: Array) -> Array:
-    return np.log(x) if assay.logged else x
+    """Doses as the model takes them; no dose has no logarithm."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.log(x) if assay.logged else x
 
 
 def _line(assay: Assay, result: Fit | None, levels: list[float]) -> Line:
@@ -103,18 +124,3 @@ def _line(assay: Assay, result: Fit | None, levels: list[float]) -> Line:
     if not np.isfinite(y).all():
         return Line(x=(), y=(), lower=(), upper=())
     return with_bands(x.tolist(), y.tolist(), bands)
-
-
-def _means(x: list[float], y: list[float]) -> tuple[MeanPoint, ...]:
-    at: dict[float, list[float]] = {}
-    for one, other in zip(x, y, strict=True):
-        at.setdefault(one, []).append(other)
-    found = []
-    for level, values in sorted(at.items()):
-        if len(values) == 1:
-            found.append(MeanPoint(x=level, y=values[0]))
-            continue
-        summary = summarize(values)
-        lower, upper = summary.interval() or (None, None)
-        found.append(MeanPoint(x=level, y=summary.mean, sd=summary.sd, sem=summary.sem, lower=lower, upper=upper))
-    return tuple(found)

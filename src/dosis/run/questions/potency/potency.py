@@ -63,13 +63,10 @@ class PotencyStep(Step):
         return self._report(bench, model, whole - sum(len(assay.ids) for assay in bench.assays))
 
     def _samples(self, bench: PotencyBench) -> None:
-        several = len(bench.assays) > 1
-        names = list(bench.preparations)
-        for i, name in enumerate(names):
+        for i, (name, groups) in enumerate(bench.preparations.items()):
             if name == bench.reference:
                 continue
-            sample = Sample(name, f"{name} · {bench.assays[0].name}" if several else name, f"{i}.",
-                            bench.preparations[name])  # fmt: skip
+            sample = Sample(name, bench.assays[0].called(name), f"{i}.", groups)
             sample.each = [(assay, assay.potencies[name]) for assay in bench.assays if name in assay.potencies]
             bench.samples.append(sample)
             bench.tag = sample.tag
@@ -112,7 +109,7 @@ class PotencyStep(Step):
         if factor is None:
             return
         sample.potency = Value.of(estimate * factor, *(None if end is None else end * factor for end in ends))
-        what = "declared potency of the reference" if assumed is None else f"potency that {sample.name} was taken for"
+        what = "declared potency of the reference" if assumed is None else f"assumed potency of {sample.name}"
         bench.write("potency", "In units", text=f"{significant(estimate, 6)} × {given(factor)}, the {what}",
                     result=f"{sample.potency.shown} {self.unit}".rstrip(), value=estimate * factor)  # fmt: skip
         if assumed is not None:
@@ -170,7 +167,7 @@ class PotencyStep(Step):
                 said += f" {sample.name}: {len(sample.each)} assays, {found.way} mean"
                 said += f" (homogeneity p {p_value(found.p_value)})."
         if len(bench.assays) == 2 and self.combine != "weighted":
-            said += " Two assays say little of the spread between them."
+            said += " Two assays say little about the spread between assays."
         verdict = ""
         if dropped and model == "lines":
             said += f" {dropped} readings without dose have no logarithm and are not used."

@@ -85,7 +85,7 @@ def _assays(bench: PotencyBench) -> AnswerTable:
     cells = [Value.of(each.estimate, each.lower, each.upper) for _, each in found]
     return AnswerTable(
         of="Sample · assay", title="Independent assays",
-        rows=tuple(_plain(f"assay {k}", f"{sample.name} · {assay.name}")
+        rows=tuple(_plain(f"assay {k}", assay.called(sample.name))
                    for k, ((sample, _), (assay, _)) in enumerate(zip(pairs, found, strict=True))),
         columns=(
             values("relative", "Relative potency", cells, level=bench.interval, interval="always"),
@@ -104,7 +104,7 @@ def _shapes(bench: PotencyBench) -> AnswerTable:
             for each in found.alike:
                 factor = 1 if each.of == "slope" else 100
                 ends = [None if end is None else factor * end for end in (each.lower, each.upper)]
-                name = f"{sample.name} · {assay.name}" if assay.name else sample.name
+                name = assay.called(sample.name)
                 of = f"{MEASURES[each.of]}, {'ratio' if factor == 1 else '% of the span'}"
                 rows.append(_plain(f"shape {len(rows)}", f"{name}: {of}"))
                 known = each.estimate == each.estimate and ends[0] is not None

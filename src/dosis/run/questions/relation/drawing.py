@@ -4,11 +4,11 @@ import math
 
 import numpy as np
 
-from dosis.core.replicates import summarize
 from dosis.core.rounding import given
 from dosis.run.curves.bands import with_bands
 from dosis.run.curves.equation import with_numbers
 from dosis.run.curves.fitted import parameter_rows, statistic_rows
+from dosis.run.curves.means import mean_point
 from dosis.run.outcome.drawn import Curve, Mark, MeanPoint, Point, Span
 from dosis.run.outcome.drawn import Line as DrawnLine
 from dosis.run.questions.relation.bench import Line, RelationBench
@@ -86,15 +86,10 @@ def _means(line: Line) -> tuple[MeanPoint, ...]:
     at: dict[float, list[tuple[float, float | None]]] = {}
     for x, y, error in zip(line.x, line.y, line.errors, strict=True):
         at.setdefault(x, []).append((y, error))
-    found = []
-    for x, rows in sorted(at.items()):
-        if len(rows) == 1:
-            found.append(MeanPoint(x=x, y=rows[0][0], sd=rows[0][1]))
-            continue
-        summary = summarize([y for y, _ in rows])
-        lower, upper = summary.interval() or (None, None)
-        found.append(MeanPoint(x=x, y=summary.mean, sd=summary.sd, sem=summary.sem, lower=lower, upper=upper))
-    return tuple(found)
+    return tuple(
+        MeanPoint(x=x, y=rows[0][0], sd=rows[0][1]) if len(rows) == 1 else mean_point(x, [y for y, _ in rows])
+        for x, rows in sorted(at.items())
+    )
 
 
 def _marks(bench: RelationBench, line: Line) -> tuple[Mark, ...]:
