@@ -31,12 +31,7 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
           <CopyButton name={number.title} lines={working.data} />
         </div>
         <Lines working={working} />
-        {number.answer !== undefined && (
-          <>
-            <Decides key={number.answer} answer={number.answer} />
-            <WhatNext key={`next ${number.answer}`} answer={number.answer} />
-          </>
-        )}
+        {number.answer !== undefined && <Beyond key={number.answer} answer={number.answer} />}
       </div>
     );
   }
@@ -54,11 +49,12 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
   const level = group.level == null ? "" : `${shownLevel(group.level)} ${unit}`.trim();
   const where = [place.replace(/^, /, ""), level].filter(Boolean).join(" · ");
   const out = ids.every((id) => excluded.has(id));
-  const answers = (view.revision.outcome.answers.rows ?? [])
-    .filter((row) => row.series == null && row.group === group.id)
-    .filter((row) => row.reading == null || row.reading === selection.reading)
-    .map((row) => row.key)
-    .slice(0, 1);
+  const answer = view.revision.outcome.answers.rows?.find(
+    (row) =>
+      row.series == null &&
+      row.group === group.id &&
+      (row.reading == null || row.reading === selection.reading),
+  );
   return (
     <div role="region" aria-label="Show working" className={frame}>
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1 border-b border-rule pb-2">
@@ -85,13 +81,18 @@ export function ShowWorking({ bare = false }: { bare?: boolean }) {
         name={selection.reading === null ? group.name : "this reading"}
       />
       <Lines working={working} />
-      {answers.map((key) => (
-        <div key={key}>
-          <Decides answer={key} />
-          <WhatNext answer={key} />
-        </div>
-      ))}
+      {answer && <Beyond key={answer.key} answer={answer.key} />}
     </div>
+  );
+}
+
+/** What goes beyond an answer's working: what decides it, and what to read next. */
+function Beyond({ answer }: { answer: string }) {
+  return (
+    <>
+      <Decides answer={answer} />
+      <WhatNext answer={answer} />
+    </>
   );
 }
 

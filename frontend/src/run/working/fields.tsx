@@ -8,14 +8,23 @@ import { stepOf, useOpenRun } from "../state/open";
 
 type Kind = Parameters<typeof stepOf>[1];
 
-/** A step of the run's working, and how some of its choices are set in one change. */
+/**
+ * A step of the run's working, and how some of its choices are set in one change: to what is given, or to what is made of
+ * the step as it is once the changes before are done.
+ */
 export function useStep<K extends Kind>(kind: K) {
   const { view, act } = useOpenRun();
   const step = stepOf(view, kind);
-  const set = (change: Partial<typeof step>, words: string) =>
+  type Change = Partial<typeof step>;
+  const set = (change: Change | ((now: typeof step) => Change), words: string) =>
     act({
       kind: "change",
-      changes: (now) => [{ kind: "set_step", step: { ...stepOf(now, kind), ...change } }],
+      changes: (view) => {
+        const now = stepOf(view, kind);
+        return [
+          { kind: "set_step", step: { ...now, ...(typeof change === "function" ? change(now) : change) } },
+        ];
+      },
       words,
     });
   return { step, set };

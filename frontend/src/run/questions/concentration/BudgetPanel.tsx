@@ -22,12 +22,13 @@ const NEXT = ["Purity of the stock", "Weighing", "Volumetric flask", "Sample vol
 export function BudgetPanel() {
   const { step, set } = useStep("budget");
   const sources = step.sources ?? [];
-  const put = (next: typeof sources, words: string) =>
-    set({ sources: next, on: true }, `Uncertainty: ${words}`);
-  const change = (at: number, part: Partial<(typeof sources)[number]>) =>
+  type Sources = typeof sources;
+  const put = (next: (now: Sources) => Sources, words: string) =>
+    set((now) => ({ sources: next(now.sources ?? []), on: true }), `Uncertainty: ${words}`);
+  const change = (at: number, part: Partial<Sources[number]>) =>
     put(
-      sources.map((each, i) => (i === at ? { ...each, ...part } : each)),
-      `${part.name ?? sources[at]!.name}`,
+      (now) => now.map((each, i) => (i === at ? { ...each, ...part } : each)),
+      part.name ?? sources[at]!.name,
     );
   const free =
     NEXT.find((name) => !sources.some((each) => each.name === name)) ?? `Source ${sources.length + 1}`;
@@ -69,12 +70,7 @@ export function BudgetPanel() {
               look="text"
               aria-label={`Remove ${source.name}`}
               className="ml-auto"
-              onClick={() =>
-                put(
-                  sources.filter((_, i) => i !== at),
-                  `without ${source.name}`,
-                )
-              }
+              onClick={() => put((now) => now.filter((_, i) => i !== at), `without ${source.name}`)}
             >
               ×
             </Button>
@@ -99,7 +95,10 @@ export function BudgetPanel() {
         <Button
           look="text"
           onClick={() =>
-            put([...sources, { name: free, percent: 1, given_as: "standard", of: "answer" }], `with ${free}`)
+            put(
+              (now) => [...now, { name: free, percent: 1, given_as: "standard", of: "answer" }],
+              `with ${free}`,
+            )
           }
         >
           Add a source

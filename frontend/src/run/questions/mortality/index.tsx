@@ -2,11 +2,12 @@
 import { FurtherTables } from "../../answers/FurtherTables";
 import { ComparePanel } from "../../effects/ComparePanel";
 import { Comparisons } from "../../effects/Comparisons";
+import { DeclaredRow } from "../../effects/DeclaredRow";
 import { NoEffectPanel } from "../../effects/NoEffectPanel";
 import { EFFECT_FIGURE } from "../../effects/room";
 import type { Room } from "../room";
 import { Against, hasTimes, OverTime } from "./OverTime";
-import { CountsPanel, DeclaredRow, LethalPanel, MortalityChecksPanel, QuantalPanel } from "./panels";
+import { CountsPanel, LethalPanel, MortalityChecksPanel, QuantalPanel } from "./panels";
 
 export const room: Room = {
   panels: {
@@ -16,7 +17,7 @@ export const room: Room = {
     compare_lethal: () => (
       <>
         <ComparePanel kind="compare_lethal" />
-        <DeclaredRow />
+        <DeclaredRow kind="compare_lethal" />
       </>
     ),
     no_effect_counts: () => <NoEffectPanel kind="no_effect_counts" />,

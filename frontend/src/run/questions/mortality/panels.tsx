@@ -6,41 +6,7 @@ import { useCurves } from "../../state/curves";
 import { useOpenRun } from "../../state/open";
 import { CheckList } from "../../working/CheckList";
 import { Fitted } from "../../working/Fitted";
-import {
-  DraftField,
-  IntervalPick,
-  NumberField,
-  OptionalNumber,
-  PickRow,
-  Row,
-  useStep,
-} from "../../working/fields";
-
-/** The potency of the reference, by which the others have theirs. */
-export function DeclaredRow() {
-  const { step, set } = useStep("compare_lethal");
-  return (
-    <Row label="Reference declared">
-      <OptionalNumber
-        key={`declared ${step.declared}`}
-        label="Declared potency of the reference"
-        value={step.declared ?? null}
-        fits={(value) => value > 0}
-        need="Type a potency above zero, or nothing."
-        onCommit={(declared) => set({ declared }, `Compare: declared ${declared ?? "none"}`)}
-      />
-      <DraftField
-        key={`unit ${step.unit}`}
-        label="Unit of potency"
-        given={step.unit ?? ""}
-        read={(text) => (text.trim().length <= 40 ? text.trim() : null)}
-        need="A unit of up to 40 characters, such as IU/mg."
-        onCommit={(unit) => unit !== (step.unit ?? "") && set({ unit }, `Compare: in ${unit}`)}
-        className="w-[74px]"
-      />
-    </Row>
-  );
-}
+import { IntervalPick, NumberField, PickRow, Row, useStep } from "../../working/fields";
 
 const FOUND = "the column so headed";
 

@@ -1,16 +1,9 @@
 /* The choices of the steps of a potency run: assays, potency, checks. */
 import { Pick } from "../../../ui/Choice";
+import { DeclaredRow } from "../../effects/DeclaredRow";
 import { useOpenRun } from "../../state/open";
 import { CheckList } from "../../working/CheckList";
-import {
-  DraftField,
-  IntervalPick,
-  NumberField,
-  OptionalNumber,
-  PickRow,
-  Row,
-  useStep,
-} from "../../working/fields";
+import { IntervalPick, NumberField, OptionalNumber, PickRow, Row, useStep } from "../../working/fields";
 
 /** The series of doses, as they stand in the layout. */
 function usePreparations(): string[] {
@@ -98,41 +91,27 @@ export function PotencyPanel() {
         ]}
         onChange={(model) => set({ model }, `Potency: ${model}`)}
       />
-      <Row label="Reference declared">
-        <OptionalNumber
-          key={`declared ${step.declared}`}
-          label="Declared potency of the reference"
-          value={step.declared ?? null}
-          fits={(value) => value > 0}
-          need="Type a potency above zero, or nothing."
-          onCommit={(declared) => set({ declared }, `Potency: declared ${declared ?? "none"}`)}
-        />
-        <DraftField
-          key={`unit ${step.unit}`}
-          label="Unit of potency"
-          given={step.unit ?? ""}
-          read={(text) => (text.trim().length <= 40 ? text.trim() : null)}
-          need="A unit of up to 40 characters, such as IU/mg."
-          onCommit={(unit) => unit !== (step.unit ?? "") && set({ unit }, `Potency: in ${unit}`)}
-          className="w-[74px]"
-        />
-      </Row>
+      <DeclaredRow kind="potency" />
       {names
         .filter((name) => name !== reference)
         .slice(0, 8)
         .map((name) => (
-          <Row key={name} label={`${name} taken for`}>
+          <Row key={name} label={`${name} assumed`}>
             <OptionalNumber
               key={`${name} ${step.assumed?.[name]}`}
               label={`Assumed potency of ${name}`}
               value={step.assumed?.[name] ?? null}
               fits={(value) => value > 0}
               need="Type the potency that its doses were made up from, or nothing where doses are amounts."
-              onCommit={(value) => {
-                const { [name]: _, ...others } = step.assumed ?? {};
-                const assumed = value === null ? others : { ...others, [name]: value };
-                set({ assumed }, `Potency: ${name} assumed ${value ?? "none"}`);
-              }}
+              onCommit={(value) =>
+                set(
+                  (now) => {
+                    const { [name]: _, ...others } = now.assumed ?? {};
+                    return { assumed: value === null ? others : { ...others, [name]: value } };
+                  },
+                  `Potency: ${name} assumed ${value ?? "none"}`,
+                )
+              }
             />
             {step.unit}
           </Row>
@@ -211,7 +190,12 @@ export function PotencyChecksPanel() {
           value={low}
           fits={(value) => value > 0 && value < 1}
           need="Type a ratio between 0 and 1, such as 0.8."
-          onCommit={(value) => set({ slopes: { low: value, high } }, `Checks: slopes ${value} – ${high}`)}
+          onCommit={(value) =>
+            set(
+              (now) => ({ slopes: { low: value, high: now.slopes?.high ?? high } }),
+              `Checks: slopes from ${value}`,
+            )
+          }
         />
         –
         <NumberField
@@ -220,7 +204,12 @@ export function PotencyChecksPanel() {
           value={high}
           fits={(value) => value > 1 && value <= 100}
           need="Type a ratio above 1, such as 1.25."
-          onCommit={(value) => set({ slopes: { low, high: value } }, `Checks: slopes ${low} – ${value}`)}
+          onCommit={(value) =>
+            set(
+              (now) => ({ slopes: { low: now.slopes?.low ?? low, high: value } }),
+              `Checks: slopes up to ${value}`,
+            )
+          }
         />
       </Row>
       <Row label="Plateaus within ±">
