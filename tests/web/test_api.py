@@ -313,3 +313,21 @@ def test_times_say_that_they_are_utc(site: Site) -> None:
     entries = site.client.get(f"/api/runs/{made['run']['id']}/ledger").json()
     for told in (made["run"]["created_at"], made["revision"]["created_at"], entries[0]["at"]):
         assert told.endswith("Z") and before < datetime.fromisoformat(told) < datetime.now(UTC) + timedelta(seconds=1)
+
+
+def test_what_decides_an_answer_and_what_next_are_looked_at_and_refused_in_words(site: Site) -> None:
+    body = {"study": 1, "title": "Decided", "key": str(uuid4()), "text": PHOSPHATE}
+    view = site.client.post("/api/runs", json=body).raise_for_status().json()
+    address = f"/api/runs/{view['run']['id']}/revisions/1"
+    rows = view["revision"]["outcome"]["answers"]["rows"]
+    sample = next(row["key"] for row in rows if row["role"] == "sample")
+    found = site.client.get(f"{address}/influence", params={"answer": sample}).raise_for_status().json()
+    assert found["tried"] > 5 and len(found["moves"]) <= 5
+    planned = site.client.get(f"{address}/plan", params={"answer": sample, "width": 0.5}).raise_for_status().json()
+    assert planned["designs"][0]["name"] == "as now" and planned["width"] == 0.5
+    assert site.client.get(f"{address}/influence", params={"answer": "nobody"}).status_code == 404
+    refused = site.client.get(f"{address}/plan", params={"answer": "nobody"})
+    assert 400 <= refused.status_code < 500 and "Nothing can be planned" in refused.json()["detail"]
+    assert site.client.get(f"{address}/plan", params={"answer": sample, "width": 0}).status_code == 422
+    missing = f"/api/runs/{view['run']['id']}/revisions/99"
+    assert site.client.get(f"{missing}/influence", params={"answer": sample}).status_code == 404

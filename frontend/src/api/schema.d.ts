@@ -496,46 +496,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{id}/revisions/{number}/influence": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Influence
-         * @description The readings that move an answer most when each in turn is left out, and all is worked again.
-         */
-        get: operations["get_influence"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/runs/{id}/revisions/{number}/plan": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Plan
-         * @description Levels and numbers of readings by which an answer would be known to that share of itself.
-         */
-        get: operations["get_plan"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/runs/{id}/revisions/{number}/curve": {
         parameters: {
             query?: never;
@@ -960,6 +920,46 @@ export interface paths {
          * @description The recording in calibrated units, whole or every so manieth sample.
          */
         get: operations["get_recording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/revisions/{number}/influence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Influence
+         * @description The readings that move an answer most when each in turn is left out, and all is worked again.
+         */
+        get: operations["get_influence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/revisions/{number}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan
+         * @description Levels and numbers of readings by which an answer would be known to that share of itself.
+         */
+        get: operations["get_plan"];
         put?: never;
         post?: never;
         delete?: never;
@@ -11390,75 +11390,6 @@ export interface operations {
             };
         };
     };
-    get_influence: {
-        parameters: {
-            query: {
-                answer: string;
-            };
-            header?: never;
-            path: {
-                id: number;
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Influence"];
-                };
-            };
-            /** @description What went wrong, and what to do */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_plan: {
-        parameters: {
-            query: {
-                answer: string;
-                width?: number | null;
-            };
-            header?: never;
-            path: {
-                id: number;
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Planned"];
-                };
-            };
-            /** @description What went wrong, and what to do */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_curve: {
         parameters: {
             query: {
@@ -12227,6 +12158,75 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_influence: {
+        parameters: {
+            query: {
+                answer: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Influence"];
+                };
+            };
+            /** @description What went wrong, and what to do */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plan: {
+        parameters: {
+            query: {
+                answer: string;
+                width?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Planned"];
+                };
             };
             /** @description What went wrong, and what to do */
             default: {

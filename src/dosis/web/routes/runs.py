@@ -16,14 +16,12 @@ from dosis.output.exports.export import Subject
 from dosis.output.exports.registry import EXPORTS
 from dosis.people.rights import Right
 from dosis.run.carrying_over import anew_words, carried_over
-from dosis.run.changes import Change, ChangeError
+from dosis.run.changes import Change
 from dosis.run.evaluate import look_at_curve
 from dosis.run.finite import finite
-from dosis.run.influence import Influence
 from dosis.run.opening import opened
 from dosis.run.outcome.drawn import Curve
 from dosis.run.outcome.working import WorkingLine
-from dosis.run.planning import Planned
 from dosis.run.questions.registry import QuestionId
 from dosis.run.readings import Readings
 from dosis.run.record import Record
@@ -32,7 +30,7 @@ from dosis.store.database import Cursor
 from dosis.store.files import StoredFile
 from dosis.store.packing import pack, unpack_text
 from dosis.store.recordings import packed
-from dosis.store.worked import evaluated, evaluated_whole, handed_on, influence_looked_at, planned
+from dosis.store.worked import evaluated, evaluated_whole, handed_on
 from dosis.web.access import READ_RUN, WORK, WORK_ON_RUN
 from dosis.web.brought import Brought, brought_of, source_of, understood
 from dosis.web.by_method import MethodChosen, chosen_method, of_run
@@ -41,7 +39,6 @@ from dosis.web.problems import NotFound
 from dosis.web.routes.studies import Title
 
 router = APIRouter(prefix="/api/runs", tags=["runs"])
-MANY_READINGS = "Leaving out every reading of this run in turn takes longer than {seconds:g} s."
 
 
 class OpenRun(Brought):
@@ -214,38 +211,6 @@ def get_working(id: int, number: int, group: str, here: Here) -> list[WorkingLin
     if working is None:
         raise NotFound("working")
     return list(working)
-
-
-@router.get("/{id}/revisions/{number}/influence", dependencies=[READ_RUN])
-def get_influence(id: int, number: int, answer: Annotated[str, Query(max_length=300)], here: Here) -> Influence:
-    """The readings that move an answer most when each in turn is left out, and all is worked again."""
-    here.readiness.wait()
-    with here.database.transaction() as db:
-        state = revisions.packed_state(db, id, number)
-    if state is None:
-        raise NotFound("revision")
-    # Always elsewhere: it works the run out as often as it has readings.
-    found = here.workers.run(influence_looked_at, *state, answer, too_long=MANY_READINGS)
-    if found is None:
-        raise NotFound("answer")
-    return found
-
-
-@router.get("/{id}/revisions/{number}/plan", dependencies=[READ_RUN])
-def get_plan(
-    id: int, number: int, answer: Annotated[str, Query(max_length=300)],
-    here: Here, width: Annotated[float | None, Query(gt=0, le=10)] = None,
-) -> Planned:  # fmt: skip
-    """Levels and numbers of readings by which an answer would be known to that share of itself."""
-    here.readiness.wait()
-    with here.database.transaction() as db:
-        state = revisions.packed_state(db, id, number)
-    if state is None:
-        raise NotFound("revision")
-    found = here.workers.run(planned, *state, answer, width)
-    if found is None:
-        raise ChangeError("Nothing can be planned for this answer: it has no number, or no curve of its own.")
-    return found
 
 
 @router.get("/{id}/revisions/{number}/curve", dependencies=[READ_RUN])
