@@ -28,7 +28,7 @@ CASES = {
     "exponential_decay": ((3.0, 0.3), TIMES), "exponential_decay_plateau": ((3.0, 0.5, 0.4), TIMES),
     "exponential_decay_2": ((3.0, 2.0, 1.5, 0.15), TIMES), "exponential_rise": ((3.0, 0.4), TIMES),
     "exponential_rise_offset": ((0.5, 2.0, 0.4), TIMES), "gaussian": ((0.1, 2.0, 5.0, 1.3), TIMES),
-    "optimum": ((2.0, 7.0, 6.5, 4.0), TIMES + 0.03),
+    "threshold_decline": ((2.0, 0.6, 0.2), DOSES), "optimum": ((2.0, 7.0, 6.5, 4.0), TIMES + 0.03),
 }  # fmt: skip
 
 
@@ -41,7 +41,7 @@ def curve(id: str, noise: float = 0.0) -> tuple[np.ndarray, np.ndarray, np.ndarr
 
 def test_every_model_is_tried_here_and_has_a_shape_and_words() -> None:
     assert set(CASES) == set(MODELS)
-    assert set(by_shape()) == {"straight", "saturating", "sigmoid", "growing", "decaying", "peaked"}
+    assert set(by_shape()) == {"straight", "saturating", "sigmoid", "threshold", "growing", "decaying", "peaked"}
     for model in MODELS.values():
         assert all(parameter.meaning and parameter.name for parameter in model.parameters)
         assert len({parameter.name for parameter in model.parameters}) == len(model.parameters)

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Rows
+from dosis.core.fitting.corners import between_corners
 from dosis.core.fitting.limiting import sigmoid_result
 from dosis.core.fitting.linear import solve
 from dosis.core.fitting.nonlinear import Bounds, Problem
@@ -172,13 +173,16 @@ def _once(
         return turned_over(chosen, _sigmoid(model(chosen.turned_over), x, -y, w, turned_start(chosen, start)))
     problem = Problem(chosen, x, y, w, fixed, bounds)
     own = chosen.id == OWN
-    candidates = _candidates(chosen, x, y, w, fixed, bounds, start)
-    if own:
-        candidates = [*_of_own(chosen, x, y, w, fixed, bounds, candidates), *candidates]
-    if not candidates:
-        missing = ", ".join(name for name in chosen.names if name not in {**fixed, **(start or {})})
-        raise ValueError(f"{chosen.name} has no value at any start that was tried; give start values for {missing}.")
-    found = problem.solve(candidates)
+    if chosen.kinked:
+        found = between_corners(problem)
+    else:
+        candidates = _candidates(chosen, x, y, w, fixed, bounds, start)
+        if own:
+            candidates = [*_of_own(chosen, x, y, w, fixed, bounds, candidates), *candidates]
+        if not candidates:
+            missing = ", ".join(name for name in chosen.names if name not in {**fixed, **(start or {})})
+            raise ValueError(f"{chosen.name} has no value at any start tried; give start values for {missing}.")
+        found = problem.solve(candidates)
     if found is None:
         raise ValueError(f"{chosen.name} has no value at the start; give other start values or another model.")
     values, minimum = found

@@ -60,7 +60,7 @@ def doses_at(
     if not fits:
         return []
     model = fits[0].model
-    if model.shape not in ("sigmoid", "saturating"):
+    if model.shape not in ("sigmoid", "saturating", "threshold"):
         raise ValueError(f"{model.name} has no two plateaus to take a share of.")
     wanted = np.array(effects, dtype=float)
     if of == "span" and not ((wanted > 0) & (wanted < 1)).all():

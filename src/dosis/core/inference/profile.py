@@ -7,11 +7,12 @@ from typing import Protocol
 import numpy as np
 
 from dosis.core.arrays import Array
+from dosis.core.fitting.corners import least_with, places_tried
 from dosis.core.fitting.nonlinear import Problem
 from dosis.core.fitting.refit import refit_many
 from dosis.core.inference.fitted import Fitted
 from dosis.core.inference.parameters import ParameterEstimate
-from dosis.core.inference.roots import outward
+from dosis.core.inference.roots import bisect, outward
 
 
 class Spread(Protocol):
@@ -41,6 +42,8 @@ SEED = 20260101
 def profile_interval(fit: Fitted, parameter: ParameterEstimate, level: float) -> tuple[float | None, float | None]:
     """All values of a parameter at which the best fit of the others is within F of the best fit of all."""
     name = parameter.name
+    if name == fit.model.kinked:
+        return _across_corners(fit, name, level)
     place = fit.model.names.index(name)
     held = {other: fit.named[other] for other in fit.fixed}
 
@@ -53,6 +56,34 @@ def profile_interval(fit: Fitted, parameter: ParameterEstimate, level: float) ->
         return None if found is None else (found[0], found[1].sse)
 
     return profiled(fit, parameter, fit.values, refit, level, place)
+
+
+def _across_corners(fit: Fitted, name: str, level: float) -> tuple[float | None, float | None]:
+    """The outermost values within F of the best fit of all, looked for between every two neighboring x above zero.
+
+    The sum of squares has corners at every x, so no parabola tells how far to look. An end beyond the x is None.
+    """
+    if fit.rmse is None:
+        return None, None
+    held = {other: fit.named[other] for other in fit.fixed}
+    place = fit.model.names.index(name)
+    limit = fit.sse + (fit.rmse * fit.t(level)) ** 2
+    looked = np.union1d(places_tried(fit.x), np.log(fit.values[place]))
+
+    def excess(logarithms: Array) -> Array:
+        return least_with(fit.model, fit.x, fit.y, fit.weights, np.exp(logarithms), held)[1] - limit
+
+    inside = np.flatnonzero(excess(looked) <= 0)
+    if not inside.size:
+        return None, None
+    low, high = inside[0], inside[-1]
+
+    def end(within: int, beyond: int) -> float:
+        return math.exp(
+            bisect(lambda at: float(excess(np.array([at]))[0]), looked[beyond], looked[within], FLAT * limit)
+        )
+
+    return end(low, low - 1) if low > 0 else None, end(high, high + 1) if high < looked.size - 1 else None
 
 
 def profiled(

@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
-from dosis.core.models import peaked, saturating, sigmoid, straight, temperature, time
+from dosis.core.models import peaked, saturating, sigmoid, straight, temperature, threshold, time
 from dosis.core.models.model import Model, Parameter
 
 MODELS: dict[str, Model] = {
     model.id: model
-    for room in (straight, saturating, temperature, sigmoid, time, peaked)
+    for room in (straight, saturating, temperature, sigmoid, threshold, time, peaked)
     for model in vars(room).values()
     if isinstance(model, Model)
 }
@@ -27,7 +27,7 @@ def model(id: str) -> Model:
 
 
 SHAPES = (
-    "straight", "saturating", "sigmoid", "growing", "decaying", "peaked", "point to point", "own equation",
+    "straight", "saturating", "sigmoid", "threshold", "growing", "decaying", "peaked", "point to point", "own equation",
 )  # fmt: skip
 
 

@@ -95,6 +95,7 @@ class Model:
     intercept : the model holds a free constant, so R² is about the mean; without one it is about zero.
     positive_x : x is a dose, zero or above; zero itself is exact.
     roots : (y, parameters) -> every x at which it is y, where that is closed and not that of a sigmoid; see `inverse`.
+    kinked : a parameter that the sum of squares has corners in, at every x; it is looked for between them in turn.
     sigmoid : how the model is a sigmoid between free plateaus, where it is one.
     derived : quantities that follow from the parameters, such as a half-life.
     example : parameters and the range of x of a typical curve, from which its picture is drawn.
@@ -118,6 +119,7 @@ class Model:
     intercept: bool = True
     positive_x: bool = False
     roots: Callable[[Array, Array], Array] | None = None
+    kinked: str = ""
     sigmoid: Sigmoid | None = None
     derived: tuple[Derived, ...] = ()
     example: tuple[tuple[float, ...], tuple[float, float]] = ((), (0.0, 1.0))
