@@ -3,6 +3,7 @@
 import math
 import re
 
+import numpy as np
 import pytest
 
 from dosis.core import fit
@@ -15,6 +16,7 @@ from dosis.run.difference import difference
 from dosis.run.evaluate import evaluate, look_at_curve
 from dosis.run.layout import Layout
 from dosis.run.method import Method, default_method
+from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.value import Value
 from dosis.run.questions.dose.compare import CompareStep
 from dosis.run.questions.dose.curve import DoseCurveStep
@@ -326,3 +328,29 @@ def test_slope_plateaus_minus_log_and_area_come_with_intervals() -> None:
     headings, (row, *_) = answer_cells(outcome.answers)
     at = headings.index("Area over log dose")
     assert row[at : at + 3] == [effect.area.value, *ends(effect.area)]
+
+
+def test_a_curve_with_a_threshold_tells_it_as_the_no_effect_concentration() -> None:
+    """Readings of a curve that begins to fall at 8 µg/L; its half effect lies ln 2/0.05 further on."""
+    rng = np.random.default_rng(4)
+    rows = [(dose, 100 * math.exp(-0.05 * max(dose - 8, 0)) + rng.normal(0, 2)) for dose in
+            (0, 1, 2, 4, 8, 16, 32, 64) for _ in range(4)]  # fmt: skip
+
+    def found(turn: float = 0.0) -> Outcome:
+        text = "\n".join(f"A\t{dose}\t{abs(turn - y):.6f}" for dose, y in rows)
+        intake = understand(f"Series\tDose (µg/L)\tSignal\n{text}")
+        assert intake.readings is not None
+        assert intake.layout is not None
+        layout = question_of("dose").asked(intake.layout)
+        return evaluate(intake.readings, layout, METHOD.with_step(DoseCurveStep(model="threshold_decline")))
+
+    table = found().answers
+    threshold, half = table.column("threshold").value(0), table.column("relative_50").value(0)
+    assert table.column("threshold").name == "NEC"
+    assert threshold.value == pytest.approx(8, abs=1)
+    assert half.value == pytest.approx(8 + math.log(2) / 0.05, rel=0.05)
+    assert threshold.lower is not None
+    assert threshold.upper is not None
+    assert threshold.lower < 8 < threshold.upper
+    said = next(step for step in found(turn=100.0).steps if step.kind == "dose_curve").sentence
+    assert "falls with the dose, and these responses rise; choose another curve." in said

@@ -13,6 +13,8 @@ const SHORT: Record<string, string> = {
   hyperbola: "Saturation",
   logistic4: "4-param.",
   logistic5: "5-param.",
+  logistic3: "3-param.",
+  threshold_decline: "Threshold",
   exponential_decay: "Decay",
   exponential_decay_plateau: "To a plateau",
   exponential_decay_2: "Two phases",

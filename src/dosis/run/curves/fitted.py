@@ -14,6 +14,8 @@ from dosis.run.curves.words import r2_name, shown_r_squared
 from dosis.run.layout import Quantity
 from dosis.run.outcome.drawn import ParameterRow, Statistic
 
+LEVEL = 0.95
+
 
 def parameter_rows(bench: Bench, result: Fit, *, turned: bool = False) -> tuple[ParameterRow, ...]:
     """One row for each parameter, with its unit by the rule of the model; `turned` where x was fitted on y."""
@@ -32,7 +34,8 @@ def parameter_rows(bench: Bench, result: Fit, *, turned: bool = False) -> tuple[
     rows, lost = [], not_determined(result)
     for parameter in result.model.parameters:
         estimate = result.parameters[parameter.name]
-        ends = estimate.interval() or (None, None)
+        profiled = parameter.name == result.model.kinked and not result.joint and parameter.name not in result.fixed
+        ends = (result.profile(parameter.name, LEVEL) if profiled else estimate.interval()) or (None, None)
         if None in ends or not all(map(math.isfinite, filter(None, ends))):
             ends = (None, None)  # an interval without an end is none to show
         lower, upper = ends
@@ -83,7 +86,10 @@ def _parameter_working(bench: Bench, result: Fit, estimate: ParameterEstimate, r
     bench.write(id, "Standard error", text=how, result=significant(row.standard_error, 3), value=row.standard_error)
     df = estimate.degrees_of_freedom
     t = t_quantile(0.975, df)
-    if row.lower is not None:
+    if row.lower is not None and row.name == result.model.kinked:
+        text = f"by profile, since the curve has a corner there: Σ w·r² no more than {put(t)}² × RMSE² above the least"
+        bench.write(id, "95 % interval", text=text, result=row.shown_interval)
+    elif row.lower is not None:
         half = f"{put(t)} × {put(row.standard_error)}"
         how = f"{put(row.estimate)} ×⁄÷ e^({half} ÷ {put(row.estimate)})" if estimate.positive else (
             f"{put(row.estimate)} ± {half}"

@@ -2,6 +2,7 @@
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from dosis.core.fitting.fit import fit
@@ -12,6 +13,7 @@ from dosis.core.rounding import given
 from dosis.run.record import Record
 
 Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
+RISES = 0.05  # p of a trend upward
 LEAST = 3  # doses through which a curve is drawn at all
 
 
@@ -63,7 +65,17 @@ class CurveSetting(Record):
             )  # fmt: skip
         except ValueError as error:
             return None, str(error)
+        if self.declared.kinked and _rises(x, y):
+            return None, f"{self.declared.name} falls with the dose, and these responses rise; choose another curve."
         return found, ""
+
+
+def _rises(x: list[float], y: list[float]) -> bool:
+    """Whether the responses rise along the order of the doses by more than they scatter, at 5 %."""
+    rank = np.unique(x, return_inverse=True)[1].astype(float)
+    line = fit("line", rank, y)
+    slope = line.parameters["slope"]
+    return slope.estimate > 0 and (slope.p_value is None or slope.p_value < RISES)
 
 
 def setting_words(model: Model, weights: str, robust: str, fixed: dict[str, Number]) -> str:

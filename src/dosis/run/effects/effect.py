@@ -26,7 +26,8 @@ class Shape:
     """What else a curve says of its series, each with its interval.
 
     minus_log : −log10 of the leading relative dose, of mol/L where the unit is molar. area : under the curve, over log
-        dose. other : the relative half-effect dose on the other scale, raw beside normalized.
+        dose. other : the relative half-effect dose on the other scale, raw beside normalized. threshold : the
+        no-effect concentration of a curve that has one.
     """
 
     minus_log: Value = Value()
@@ -35,6 +36,7 @@ class Shape:
     upper: Value = Value()
     area: Value = Value()
     other: Value = Value()
+    threshold: Value = Value()
 
 
 @light

@@ -5,7 +5,7 @@ import { Fitted } from "../../working/Fitted";
 import { PickRow, ROBUST, useStep } from "../../working/fields";
 import { ModelPicker } from "../../working/ModelPicker";
 
-export const SHAPES = ["sigmoid", "peaked"];
+export const SHAPES = ["sigmoid", "threshold", "peaked"];
 
 type Step = ReturnType<typeof useStep<"dose_curve">>["step"];
 

@@ -81,6 +81,7 @@ class EffectsStep(Step):
             minus_log=_minus_log(first, MOLAR.get(unit, 0)),
             area=Value() if area is None else Value.of(area.estimate, area.lower, area.upper),
             other=Value() if instead else self._other(bench, compound, doses),
+            threshold=self._threshold(bench, compound.name, result, instead, remarks),
             **{name: self._parameter(result, name, instead) for name in ("slope", "lower", "upper")},
         )
         self._write(bench, first, shape, dose_range(result))
@@ -97,6 +98,25 @@ class EffectsStep(Step):
             return NOT_DETERMINED
         estimate = result.parameters[name]
         return Value.of(estimate.estimate, *(estimate.interval(self.interval) or (None, None)))
+
+    def _threshold(
+        self, bench: DoseBench, name: str, result: Fit, instead: Instead | None, remarks: list[Remark]
+    ) -> Value:
+        """The no-effect concentration of a curve that has one, by its profile: its standard error says too little."""
+        if not result.model.kinked:
+            return Value()
+        if instead is not None or result.rmse is None or result.joint or result.model.kinked in result.fixed:
+            return self._parameter(result, result.model.kinked, instead)
+        lower, upper = result.profile(result.model.kinked, self.interval)
+        if lower is None and upper is not None:
+            shown = f"< {significant(upper, 2)}"
+            text = f"{name}: no threshold is shown; one there may be is {shown} {bench.layout.level.unit}".rstrip()
+            text += ". Test lower doses, or take a curve without one."
+            remarks.append(Remark(state=State.LOOK, short="no threshold", text=text))
+            return Value(censor="<", upper=upper, shown=shown)
+        if lower is not None and upper is None:
+            return Value(censor=">", lower=lower, shown=f"> {significant(lower, 2)}")
+        return Value.of(result.named[result.model.kinked], lower, upper)
 
     def _write(self, bench: DoseBench, dose: Value, shape: Shape, doses: tuple[float, float]) -> None:
         """How −log10 and the area come about; slope and plateaus are parameters with working of their own."""

@@ -7,11 +7,13 @@ from dosis.run.effects.effect import Effect
 from dosis.run.effects.no_effect import no_effect_columns
 from dosis.run.effects.table import common_symbol, effect_rows
 from dosis.run.outcome.table import AnswerColumn, AnswerTable, bare, numbers, texts, values
+from dosis.run.outcome.value import Value
 from dosis.run.questions.dose.bench import DoseBench
 
 RELATIVE = "Between the curve's own plateaus"
 ABSOLUTE = "On the scale of the references"
 OTHER = "Relative, on the other scale: raw beside normalized"
+THRESHOLD = "No-effect concentration: the threshold of the curve, interval by profile likelihood"
 INTERPOLATED = "By a straight line between the two doses around it, on log dose"
 
 
@@ -44,6 +46,9 @@ def _columns(bench: DoseBench, effects: Sequence[Effect], unit: str, level: floa
 def _shape(effects: Sequence[Effect], unit: str, level: float, of_raw: bool) -> Iterator[AnswerColumn]:
     shapes, leading = [effect.shape for effect in effects], f"effect.{effects[0].doses[0].percent:g}"
     more = {"level": level, "interval": "more"}
+    if any(shape.threshold != Value() for shape in shapes):
+        yield values("threshold", "NEC", [shape.threshold for shape in shapes], unit=unit, level=level, lead=True,
+                     interval="always", note=THRESHOLD, working="parameter.threshold")  # fmt: skip
     yield values("slope", "Slope", [shape.slope for shape in shapes], working="parameter.slope", **more)
     yield numbers("r_squared", "R2", [effect.r_squared for effect in effects], map(_shown_square, effects), short="R²")
     yield texts("r_squared_about", "R2 about", map(_about, effects), where="exports")
