@@ -1,16 +1,21 @@
 """Runs side by side against a published example, and limits of trends on both sides of where they begin."""
 
+import math
 import re
 from datetime import UTC, datetime
 
 import pytest
 from scipy import stats
 
+from dosis.core import potency
+from dosis.demo import lots
 from dosis.intake.understand import understand
+from dosis.intake.understanding import Choices
 from dosis.run.beside import Beside, compared
 from dosis.run.evaluate import evaluate
 from dosis.run.measured import Measure, measures
 from dosis.run.opening import opened
+from dosis.run.questions.potency.potency import PotencyStep
 from dosis.run.trends import FIRST, SOME, Base, Run, trends
 from tests.tables import PHOSPHATE
 
@@ -38,6 +43,51 @@ def test_homogeneity_is_the_z_test_of_two_slopes() -> None:
     assert a.standard_error and b.standard_error
     z = (a.estimate - b.estimate) / (a.standard_error**2 + b.standard_error**2) ** 0.5
     assert row.p == pytest.approx(2 * stats.norm.sf(abs(z)), rel=1e-9) and row.differs
+
+
+def lot(id: int, text: str) -> Beside:
+    found = understand(text, Choices(question="potency"))
+    assert found.readings
+    assert found.layout
+    layout, method = opened(found.readings, found.layout, "potency")
+    outcome = evaluate(found.readings, layout, method.with_step(PotencyStep(model="logistic4")))
+    return Beside.model_construct(id=id, title=f"Run {id}", layout=layout, method=method, outcome=outcome)
+
+
+def test_potencies_of_several_runs_are_taken_together_as_plates_of_one_run_are() -> None:
+    """One assay in three runs, and the core's own mean of the three; Ph. Eur. 5.3, 6, both ways."""
+    runs = [lot(id, lots.lots_table(seed=id)) for id in (1, 2, 3)]
+    rows = {row.name: row for row in compared(runs).together}
+    assert set(rows) == {"Lot C", "Lot D"}
+    tables = [run.outcome.answers for run in runs]
+    logs = [math.log(t.column("relative").values[0] or 0) for t in tables]
+    errors, dfs = ([t.column(id).values[0] or 0 for t in tables] for id in ("log_error", "df"))
+    for way, shown, interval in (
+        ("semi-weighted", rows["Lot C"].semi_weighted, rows["Lot C"].semi_interval),
+        ("weighted", rows["Lot C"].weighted, rows["Lot C"].weighted_interval),
+    ):
+        want = potency.combine(logs, errors, [int(df) for df in dfs], way=way)
+        assert float(shown) == pytest.approx(want.estimate, rel=5e-3)
+        assert [float(end) for end in interval.split(" – ")] == pytest.approx([want.lower, want.upper], rel=5e-3)
+    assert rows["Lot C"].runs == 3
+    assert not rows["Lot C"].left_out
+
+
+def test_one_potency_of_a_sample_is_nothing_to_take_together() -> None:
+    other = lots.lots_table(seed=2).replace("Lot C", "Lot E")
+    rows = compared([lot(1, lots.lots_table(seed=1)), lot(2, other)]).together
+    assert [row.name for row in rows] == ["Lot D"]
+    assert compared([beside(1, PHOSPHATE), beside(2, PHOSPHATE)]).together == ()
+
+
+def test_a_sample_with_something_to_look_at_is_named_where_it_is_taken_in() -> None:
+    """Lot C of the second run is read flat, so that its curve is not parallel."""
+    lines = lots.lots_table(seed=2).splitlines()
+    flat = [re.sub(r"\t(\d+)\t(\d+)\t(\d+)$", lambda f: "".join(f"\t{(int(y) + 900) // 2}" for y in f.groups()), line)
+            if line.startswith("Lot C") else line for line in lines]  # fmt: skip
+    rows = {row.name: row for row in compared([lot(1, lots.lots_table(seed=1)), lot(2, "\n".join(flat))]).together}
+    assert rows["Lot C"].doubtful == ("Run 2",)
+    assert rows["Lot D"].doubtful == ()
 
 
 def test_fewer_than_two_are_not_compared() -> None:

@@ -3953,6 +3953,8 @@ export interface components {
             agreement: components["schemas"]["Agreement"][];
             /** Unit */
             unit: string;
+            /** Together */
+            together: components["schemas"]["Together"][];
             /** Notes */
             notes: string[];
         };
@@ -9393,6 +9395,40 @@ export interface components {
             dose: components["schemas"]["Value"];
         };
         /**
+         * Together
+         * @description A sample's potency over runs, both ways, each with its 95 % interval.
+         *
+         *     p : of the chi-square of homogeneity. between : CV of the potency between runs in percent, beyond what their own
+         *     errors explain. left_out : runs whose potency of it has no standard error, by title; doubtful : runs that are counted
+         *     although something is to be looked at in this sample.
+         */
+        Together: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Runs */
+            runs: number;
+            /** Semi Weighted */
+            semi_weighted: string;
+            /** Semi Interval */
+            semi_interval: string;
+            /** Weighted */
+            weighted: string;
+            /** Weighted Interval */
+            weighted_interval: string;
+            /** P */
+            p: number;
+            /** Shown P */
+            shown_p: string;
+            /** Between */
+            between: string;
+            /** Left Out */
+            left_out: string[];
+            /** Doubtful */
+            doubtful: string[];
+        };
+        /**
          * TokenHead
          * @description A token without its secret, which was shown once.
          */
@@ -10462,6 +10498,7 @@ export type SummaryRow = components['schemas']['SummaryRow'];
 export type Switch = components['schemas']['Switch'];
 export type TimeCourse = components['schemas']['TimeCourse'];
 export type TimePoint = components['schemas']['TimePoint'];
+export type Together = components['schemas']['Together'];
 export type TokenHead = components['schemas']['TokenHead'];
 export type Told = components['schemas']['Told'];
 export type TraceChannel = components['schemas']['TraceChannel'];

@@ -6,6 +6,7 @@ import type { Compared } from "../api/schema";
 import { Pending } from "../ui/Message";
 import { TopBar } from "../ui/TopBar";
 import { AgreementPlot } from "./AgreementPlot";
+import { TakenTogether } from "./TakenTogether";
 
 const MOST = 500; // answers that are listed
 
@@ -40,6 +41,7 @@ function Found({ data }: { data: Compared }) {
           {note}
         </p>
       ))}
+      {data.together.length > 0 && <TakenTogether rows={data.together} />}
       <h2 className="mt-5 text-lg">Are the curves the same?</h2>
       {data.parameters.length === 0 ? (
         <p className="text-graphite">No parameters that these runs have in common.</p>

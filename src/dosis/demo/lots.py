@@ -11,9 +11,9 @@ STRENGTHS = (("TP-17 reference", 1.0), ("Lot C", 0.93), ("Lot D", 1.18))
 BLOCKS = (0.0, 14.0, -9.0)  # what the replicate columns differ by, in the unit of the readings
 
 
-def lots_table() -> str:
+def lots_table(seed: int = 1717) -> str:
     """As read, one row a dose, a column for each block."""
-    rng = np.random.default_rng(1717)
+    rng = np.random.default_rng(seed)
     lines = ["Preparation\tTP-17 (mg/L)\tFluorescence 1\tFluorescence 2\tFluorescence 3"]
     for name, strength in STRENGTHS:
         for dose in DOSES:

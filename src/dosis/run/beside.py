@@ -13,6 +13,7 @@ from dosis.run.outcome.outcome import Outcome
 from dosis.run.outcome.value import Value
 from dosis.run.record import Record
 from dosis.run.steps.step import plain
+from dosis.run.together import Together, together
 
 Z = NormalDist().inv_cdf(0.975)
 DIFFERENT = 0.05  # p below which parameters are said to differ
@@ -91,6 +92,7 @@ class Compared(Record):
     answers: tuple[AnswerCompared, ...]
     agreement: tuple[Agreement, ...]
     unit: str
+    together: tuple[Together, ...]
     notes: tuple[str, ...]
 
 
@@ -108,7 +110,7 @@ def compared(runs: Sequence[Beside]) -> Compared:
     return Compared(
         runs=tuple(run.id for run in runs), titles=tuple(run.title for run in runs), settings=tuple(_settings(runs)),
         parameters=tuple(_parameters(runs, notes)), answers=answers, agreement=tuple(_agreement(runs, answers, unit)),
-        unit=unit, notes=tuple(notes),
+        unit=unit, together=together(runs), notes=tuple(notes),
     )  # fmt: skip
 
 

@@ -58,7 +58,8 @@ class Assay:
 class Sample:
     """A preparation beside the reference: its potency in each assay, and the one that all of them give.
 
-    curve, tag : of its curve in the first assay, which also begin the ids of its working.
+    curve, tag : of its curve in the first assay, which also begin the ids of its working. log_error : the standard
+    error of ln potency, with its degrees of freedom.
     """
 
     name: str
@@ -69,6 +70,8 @@ class Sample:
     combined: Combined | None = None
     relative: Value = NOTHING
     potency: Value = NOTHING
+    log_error: float | None = None
+    degrees_of_freedom: int | None = None
     percent: Value = NOTHING
     problem: str = ""
 

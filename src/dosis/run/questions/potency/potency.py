@@ -92,12 +92,14 @@ class PotencyStep(Step):
                 way=self.combine, level=self.interval,
             )  # fmt: skip
             found = sample.combined
+            sample.log_error, sample.degrees_of_freedom = found.log_standard_error, len(usable) - 1
             _write_combined(bench, found, [assay.name for assay, *_ in usable])
             self._in_units(bench, sample, found.estimate, (found.lower, found.upper))
             return
         if len(good) > 1:
             sample.problem = "fewer than two of its assays have an interval, so the first stands alone"
         first = good[0][1]
+        sample.log_error, sample.degrees_of_freedom = _log_error(first), first.degrees_of_freedom
         self._in_units(bench, sample, first.estimate, (first.lower, first.upper))
 
     def _in_units(

@@ -53,6 +53,12 @@ def _columns(bench: PotencyBench, samples: list[Sample]) -> Iterator[AnswerColum
     counts = [len(sample.each) for sample in samples]
     if len(bench.assays) > 1:
         yield numbers("assays", "Assays", counts, map(str, counts), kind="count")
+    errors = [sample.log_error for sample in samples]
+    yield numbers("log_error", "SE of ln potency", errors, ["—" if e is None else significant(e, 3) for e in errors],
+                  where="exports")  # fmt: skip
+    dfs = [sample.degrees_of_freedom for sample in samples]
+    yield numbers("df", "Degrees of freedom", dfs, ["—" if df is None else str(df) for df in dfs], kind="count",
+                  where="exports")  # fmt: skip
     readings = [sum(assay.preparation.count(sample.name) for assay, _ in sample.each) for sample in samples]
     yield numbers("n", "Readings", readings, map(str, readings), kind="count", where="exports")
 
