@@ -30,7 +30,7 @@ from dosis.store.private_server import PrivateServer
 from tests.tables import SMALL
 from tests.web.lab import PASSWORD, Lab, hashed
 
-CYCLES = int(os.environ.get("DOSIS_CYCLES", "6"))
+CYCLES = int(os.environ.get("DOSIS_CYCLES", "4"))
 SEED = int(os.environ.get("DOSIS_SEED", str(random.SystemRandom().randrange(10**6))))
 START = 120.0
 
