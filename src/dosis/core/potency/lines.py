@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Hashable, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -69,7 +70,7 @@ def parallel_lines(
     own = [_own_parallel(apart, i, at, base, df_base) for i in range(at)]
     parallel = f_test(left - separate, df - df_apart, base, df_base)
     linear = f_test(separate - pure, df_apart - df_pure, pure, df_pure)
-    slope, covariance = float(common.parameters[at]), variance * common.unscaled_covariance
+    slope = float(common.parameters[at])
     if slope == 0 or float(np.abs(common.parameters[1:at] - common.parameters[0]).max()) > FARTHEST * abs(slope):
         flat = "the response does not change with dose, so there is no potency"
         return {
@@ -77,23 +78,41 @@ def parallel_lines(
                           _equivalent(apart, i, len(names), 0.0, df_base, margins, flat=True), linear, flat)
             for i, name in enumerate(names) if i
         }  # fmt: skip
-    quantile = t_quantile((1 + level) / 2, df_used)
     found = {}
     for i in range(1, len(names)):
-        difference = float(common.parameters[i] - common.parameters[0])
-        v_difference = float(covariance[i, i] + covariance[0, 0] - 2 * covariance[i, 0])
-        v_both = float(covariance[i, at] - covariance[0, at])
-        v_slope = float(covariance[at, at])
-        log_potency = difference / slope
-        error_of_log = ratio_standard_error(difference, slope, v_difference, v_both, v_slope)
-        low, high = fieller_ratio(difference, slope, v_difference, v_both, v_slope, quantile)
+        line = along_lines(common, i, at, variance, df_used, level)
         found[names[i]] = Potency(
-            names[i], names[0], math.exp(log_potency), _exp(low), _exp(high), error_of_log, None,
-            quantile**2 * v_slope / slope**2, variance, df_used, parallel, alike[i], linear,
-            "" if low is not None else "the common slope is not different from zero, so the interval has no end",
-            own[i], (alike[i],),
+            names[i], names[0], line.estimate, line.lower, line.upper, line.log_error, None, line.g, variance, df_used,
+            parallel, alike[i], linear, line.reason, own[i], (alike[i],),
         )  # fmt: skip
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class AlongLines:
+    """A potency read off parallel lines, with Fieller's interval; see `Potency`."""
+
+    estimate: float
+    lower: float | None
+    upper: float | None
+    log_error: float
+    g: float
+    reason: str
+
+
+def along_lines(common: LinearSolution, i: int, at: int, variance: float, df: int, level: float) -> AlongLines:
+    """Preparation i beside the first; the intercepts stand first among the parameters, the slope at `at`."""
+    quantile = t_quantile((1 + level) / 2, df)
+    slope, covariance = float(common.parameters[at]), variance * common.unscaled_covariance
+    difference = float(common.parameters[i] - common.parameters[0])
+    v_difference = float(covariance[i, i] + covariance[0, 0] - 2 * covariance[i, 0])
+    v_both, v_slope = float(covariance[i, at] - covariance[0, at]), float(covariance[at, at])
+    low, high = fieller_ratio(difference, slope, v_difference, v_both, v_slope, quantile)
+    return AlongLines(
+        math.exp(difference / slope), _exp(low), _exp(high),
+        ratio_standard_error(difference, slope, v_difference, v_both, v_slope), quantile**2 * v_slope / slope**2,
+        "" if low is not None else "the common slope is not different from zero, so the interval has no end",
+    )  # fmt: skip
 
 
 def _exp(end: float | None) -> float | None:
