@@ -248,3 +248,39 @@ def test_what_is_left_out_is_drawn_so_and_what_was_not_used_is_said() -> None:
     assert "Taken as no dose: QC 1." in step.sentence
     assert "so not used: T." in step.sentence and step.state is State.LOOK
     assert "so not used: T." in "".join(part.text for part in outcome.verdict.detail)
+
+
+def crossed(seed: int) -> str:
+    """A twin cross-over of 20 snails, which differ far more than a reading errs; the potency is 1.2."""
+    rng, rows = np.random.default_rng(seed), ["Snail\tPeriod\tPreparation\tDose (µg)\tHeart rate (1/min)"]
+    for g, sequence in enumerate((("S1", "T2"), ("S2", "T1"), ("T1", "S2"), ("T2", "S1"))):
+        for a in range(5):
+            own = rng.normal(0, 8)
+            for period, (preparation, dose) in zip(("first", "second"), sequence, strict=True):
+                y = 60 + own - 13 * np.log(int(dose) * (1.2 if preparation == "T" else 1)) + rng.normal(0, 1)
+                name = {"S": "Reference", "T": "Lot E"}[preparation]
+                rows.append(f"No. {5 * g + a + 1}\t{period}\t{name}\t{dose}\t{y:.2f}")
+    return "\n".join(rows)
+
+
+def test_animals_of_a_cross_over_are_compared_with_themselves() -> None:
+    alone, found = asked(crossed(1)), asked(crossed(1), AssaysStep(blocked="cross_over"))
+    assert "No. 1 was read with several preparations" in "".join(part.text for part in alone.verdict.detail)
+    assert alone.verdict.state is State.LOOK
+    _, lower, upper = cell(found, "relative")
+    assert lower is not None
+    assert upper is not None
+    assert lower < 1.2 < upper
+    wide = cell(alone, "relative")
+    assert (upper - lower) < 0.5 * ((wide[2] or 9) - (wide[1] or 0))
+    assert found.verdict.state is State.PASS
+
+
+def test_a_cross_over_says_what_it_needs() -> None:
+    without = "\n".join("\t".join(line.split("\t")[:1] + line.split("\t")[2:]) for line in crossed(2).splitlines())
+    for text, step, said in (
+        (without, PotencyStep(), "needs an animal for every reading"),
+        (crossed(2), PotencyStep(model="slopes"), "analyzed by parallel lines"),
+    ):
+        outcome = asked(text, AssaysStep(blocked="cross_over"), step)
+        assert said in next(each for each in outcome.steps if each.kind == "potency").sentence

@@ -2888,8 +2888,8 @@ export interface components {
          *
          *     reference : a series; where none is chosen, the one so called, or else the first.
          *     response : as read, or its natural logarithm.
-         *     blocked : what a block is. assays : whether plates are independent assays; on their own they are, where each has
-         *     the reference and a sample.
+         *     blocked : what a block is; of a cross-over, animals and periods. assays : whether plates are independent assays; on
+         *     their own they are, where each has the reference and a sample.
          */
         AssaysStep: {
             /**
@@ -2919,7 +2919,7 @@ export interface components {
              * @default random
              * @enum {string}
              */
-            blocked: "random" | "replicates" | "plates" | "rows" | "columns" | "square";
+            blocked: "random" | "replicates" | "plates" | "rows" | "columns" | "square" | "names" | "cross_over";
         };
         /**
          * Assign
@@ -9399,8 +9399,8 @@ export interface components {
          * @description A sample's potency over runs, both ways, each with its 95 % interval.
          *
          *     p : of the chi-square of homogeneity. between : CV of the potency between runs in percent, beyond what their own
-         *     errors explain. left_out : runs whose potency of it has no standard error, by title; doubtful : runs that are counted
-         *     although something is to be looked at in this sample.
+         *     errors explain. left_out : runs whose potency of it has no standard error, by title; doubtful : those counted
+         *     although there is something to look at in this sample.
          */
         Together: {
             /** Name */

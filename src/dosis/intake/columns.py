@@ -104,6 +104,7 @@ _WAVELENGTH = re.compile(
     r"(?:^|[^\d.])(\d{3,4})\s*nm\b|^(?:a|abs|absorbance|od|e|em|ex|f|t)[\s_(]*(\d{3,4})\b|^(\d{3,4})$", re.IGNORECASE
 )
 NUMBERED = re.compile(r"^\d+(?:[.,]\d+)?\s*(?:s|sec|min|h|d|nm|°C)?$", re.IGNORECASE)
+PREPARATION = re.compile(r"^(preparations?|relative potency)$", re.IGNORECASE)
 _AGAIN = re.compile(r"^(readings?|repeats?|repl(icate)?s?|reps?|duplicates?|first|second|third)$", re.IGNORECASE)
 
 

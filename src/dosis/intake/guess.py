@@ -5,7 +5,17 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from dosis.core.numbers import Meaning, parse_number
-from dosis.intake.columns import AMOUNT, HEADINGS, NUMBERED, SINGLE, TIME, ColumnCells, is_axis, split_heading
+from dosis.intake.columns import (
+    AMOUNT,
+    HEADINGS,
+    NUMBERED,
+    PREPARATION,
+    SINGLE,
+    TIME,
+    ColumnCells,
+    is_axis,
+    split_heading,
+)
 from dosis.intake.course_columns import courses_of, is_course_of_levels, time_of_courses
 from dosis.intake.dilutions import parse_dilution
 from dosis.intake.marks import MARKS
@@ -126,7 +136,7 @@ def _dividing(columns: list[ColumnCells], kinds: list[ColumnKind]) -> int | None
     if ColumnKind.SERIES in kinds or ColumnKind.LEVEL not in kinds:
         return None
     level = columns[kinds.index(ColumnKind.LEVEL)].numbers
-    for i, column in enumerate(columns):
+    for i, column in sorted(enumerate(columns), key=lambda each: not PREPARATION.match(each[1].heading.strip())):
         if kinds[i] is not ColumnKind.NOTE or _by_heading(column) is not None:
             continue
         levels: dict[str, set[float]] = {}

@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from dosis.core.numbers import Meaning
 from dosis.intake.along import is_wave
-from dosis.intake.columns import is_axis, split_heading
+from dosis.intake.columns import PREPARATION, is_axis, split_heading
 from dosis.intake.courses import time_column
 from dosis.intake.marks import MARKS
 from dosis.intake.roles import names_a_role, role_named
@@ -15,7 +15,6 @@ from dosis.run.questions.registry import QUESTIONS, QuestionId
 from dosis.run.roles import Role
 
 _ADDED = re.compile(r"^(amount |conc\w*\.? )?(added|addition|spiked?)\b", re.IGNORECASE)
-_PREPARATION = re.compile(r"^(preparations?|relative potency)$", re.IGNORECASE)
 _DOSE = re.compile(r"\b(doses?|dosis)\b", re.IGNORECASE)
 _AMOUNT = re.compile(
     r"^(conc|c$|level|known|nominal|expected|target|amount|standard|std|calibrator|konz|gehalt|teneur)", re.I
@@ -88,7 +87,7 @@ def _by_names(table: Table, heading: str) -> tuple[QuestionId, str] | None:
     }
     if _ADDED.match(heading):
         return "additions", f"{heading}: known amounts were added."
-    if any(_PREPARATION.match(each) for each in table.headings) and table.index(ColumnKind.LEVEL) is not None:
+    if any(PREPARATION.match(each) for each in table.headings) and table.index(ColumnKind.LEVEL) is not None:
         return "potency", "Preparations, each at several levels."
     if _DOSE.search(heading) or roles & {Role.VEHICLE, Role.FULL}:
         return "dose", "Doses, each with its response."

@@ -51,6 +51,8 @@ export function AssaysPanel() {
           { value: "rows", text: "in blocks by row" },
           { value: "columns", text: "in blocks by column" },
           { value: "square", text: "in a square of rows and columns" },
+          { value: "names", text: "in blocks by name" },
+          { value: "cross_over", text: "a cross-over of animals" },
         ]}
         onChange={(blocked) => set({ blocked }, `Assays: ${blocked}`)}
       />

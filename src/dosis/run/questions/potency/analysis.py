@@ -1,6 +1,7 @@
 """One assay worked out: by lines, by slopes or by curves, chosen where nobody has."""
 
 import math
+from collections.abc import Hashable
 from typing import Literal
 
 import numpy as np
@@ -8,7 +9,7 @@ import numpy as np
 from dosis.core.arrays import Array
 from dosis.core.fitting.fit import fit
 from dosis.core.inference.joint import SharedFit
-from dosis.core.potency import analysis_of_variance, parallel_curves, parallel_lines, slope_ratio
+from dosis.core.potency import Potency, analysis_of_variance, cross_over, parallel_curves, parallel_lines, slope_ratio
 from dosis.core.potency.curves import without_blocks
 from dosis.core.potency.variance import Analysis, of_curves
 from dosis.run.questions.potency.bench import Assay
@@ -33,6 +34,8 @@ def fitting(assay: Assay, model: str) -> Assay:
 
 def best_model(assays: list[Assay]) -> Model:
     """By AICc over all assays; the simpler where a curve is not clearly better."""
+    if any(assay.crossed for assay in assays):
+        return "lines"
     zero = any(x == 0 for assay in assays for x in assay.x)
     tried: list[Model] = ["slopes" if zero else "lines"]
     if min(_doses(assay) for assay in assays) >= CURVED:
@@ -80,7 +83,9 @@ def work_out(assay: Assay, model: str, reference: str, error: str, level: float)
     x, y, names, blocks = assay.x, assay.y, assay.preparation, assay.blocks
     shown: SharedFit | None = None
     try:
-        if model == "lines":
+        if assay.crossed:
+            found, shown = _crossed(assay, model, reference, level)
+        elif model == "lines":
             assay.analysis = analysis_of_variance(x, y, names, blocks=blocks)
             assay.error = error
             if error == "auto":
@@ -103,6 +108,20 @@ def work_out(assay: Assay, model: str, reference: str, error: str, level: float)
         assay.fits = {str(name): each for name, each in shown.series.items()}
     except ValueError as problem:
         assay.problem = str(problem)
+
+
+def _crossed(assay: Assay, model: str, reference: str, level: float) -> tuple[dict[Hashable, Potency], SharedFit]:
+    """A cross-over, and its lines as they are drawn: animals and periods taken off."""
+    if model != "lines":
+        raise ValueError("A cross-over is analyzed by parallel lines on log dose; choose these as the model.")
+    if len(assay.blocks) < 2:
+        raise ValueError("A cross-over needs an animal for every reading, its name, and a period, its note, and there "
+                         "are not two of each. Give the columns these roles in the intake.")  # fmt: skip
+    crossed = cross_over(assay.x, assay.y, assay.preparation, *assay.blocks, reference=reference, level=level)
+    assay.analysis, assay.error = crossed.analysis, "within"
+    lines = fit("line", np.log(assay.x), crossed.adjusted, series=assay.preparation, share=["slope"])
+    df = lines.degrees_of_freedom
+    return crossed.potencies, lines.but(scale=df / (df - crossed.lost)) if df > crossed.lost else lines
 
 
 def _responds(assay: Assay) -> bool:

@@ -21,8 +21,8 @@ class AssaysStep(Step):
 
     reference : a series; where none is chosen, the one so called, or else the first.
     response : as read, or its natural logarithm.
-    blocked : what a block is. assays : whether plates are independent assays; on their own they are, where each has
-    the reference and a sample.
+    blocked : what a block is; of a cross-over, animals and periods. assays : whether plates are independent assays; on
+    their own they are, where each has the reference and a sample.
     """
 
     title = "Assays"
@@ -53,6 +53,7 @@ class AssaysStep(Step):
                 assay.y = [math.log(y) for y in assay.y]
         for assay in bench.assays:
             assay.blocks = blocks_of(bench, assay, self.blocked)
+            assay.crossed = self.blocked == "cross_over"
         return self._report(bench, names, lost)
 
     def _sort(self, bench: PotencyBench) -> list[str]:
@@ -78,6 +79,14 @@ class AssaysStep(Step):
                 lost.append(name or "the run")
         return lost
 
+    def _again(self, bench: PotencyBench) -> str:
+        """A name that readings of several preparations have, as an animal has; empty without one."""
+        of: dict[str, set[str]] = {}
+        for preparation, groups in bench.preparations.items():
+            for group in groups:
+                of.setdefault(group.name, set()).add(preparation)
+        return next((name for name, each in of.items() if name and len(each) > 1), "")
+
     def _report(self, bench: PotencyBench, names: list[str], lost: list[str]) -> StepOutcome:
         others = [name for name in names if name != bench.reference]
         said = f"{listed(others)} beside the reference **{bench.reference}**"
@@ -95,6 +104,10 @@ class AssaysStep(Step):
         state, verdict = State.PASS, ""
         if self.blocked != "random" and not all(assay.blocks for assay in bench.assays):
             said += " **There is one block only, so nothing is taken off.**"
+            state = State.LOOK
+        if self.blocked == "random" and (repeated := self._again(bench)):
+            verdict = f"{repeated} was read with several preparations, but nothing is blocked by name."
+            said += f" **{verdict}** If names are animals or other blocks, choose blocks by name, or a cross-over."
             state = State.LOOK
         if lost:
             verdict = f"Not used, for want of the reference or a sample: {listed(lost)}."

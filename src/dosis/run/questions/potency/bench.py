@@ -20,7 +20,8 @@ class Assay:
 
     name : of the plate, empty where all is one assay. y : responses on the scale of the analysis.
     blocks : the number of every reading's block, for each way in which they are blocked. fits : of each preparation,
-    with the shape they share, on the logarithm of dose where `logged`. lost : degrees of freedom that blocks took.
+    with the shape they share, on the logarithm of dose where `logged`. crossed : whether the blocks are animals and
+    the periods in which each had its treatments.
     """
 
     name: str
@@ -35,6 +36,7 @@ class Assay:
     fits: dict[str, Fit] = field(default_factory=dict)
     error: str = ""
     problem: str = ""
+    crossed: bool = False
 
     @property
     def logged(self) -> bool:
@@ -51,6 +53,7 @@ class Assay:
         return Assay(
             self.name, [self.ids[i] for i in at], [self.x[i] for i in at], [self.y[i] for i in at],
             [self.preparation[i] for i in at], tuple(block[at] for block in self.blocks), self.model,
+            crossed=self.crossed,
         )  # fmt: skip
 
 

@@ -8,12 +8,13 @@ import numpy as np
 from dosis.core.arrays import Rows
 from dosis.run.questions.potency.bench import Assay, PotencyBench
 
-Blocked = Literal["random", "replicates", "plates", "rows", "columns", "square"]
+Blocked = Literal["random", "replicates", "plates", "rows", "columns", "square", "names", "cross_over"]
 Assays = Literal["auto", "one", "plates"]
 BY = {
     "random": "completely randomized", "replicates": "in blocks by the order of replicates",
     "plates": "in blocks by plate", "rows": "in blocks by row", "columns": "in blocks by column",
-    "square": "in a square of rows and columns",
+    "square": "in a square of rows and columns", "names": "in blocks by name",
+    "cross_over": "a cross-over, animals by their names and periods by their notes",
 }  # fmt: skip
 
 
@@ -40,7 +41,7 @@ def blocks_of(bench: PotencyBench, assay: Assay, by: Blocked) -> tuple[Rows, ...
     """The number of the block of every reading, for each way they are blocked; nothing where that makes one block."""
     at = [bench.by_id[id] for id in assay.ids]
     plates = [each.plate or 0 for each in at]
-    keys: list[Sequence[tuple[int, ...]]] = []
+    keys: list[Sequence[tuple[int | str, ...]]] = []
     if by == "replicates":
         order = _order(bench)
         keys = [[(order[id],) for id in assay.ids]]
@@ -50,6 +51,11 @@ def blocks_of(bench: PotencyBench, assay: Assay, by: Blocked) -> tuple[Rows, ...
         keys.append([(plate, each.row) for plate, each in zip(plates, at, strict=True)])
     if by in ("columns", "square"):
         keys.append([(plate, each.column) for plate, each in zip(plates, at, strict=True)])
+    if by in ("names", "cross_over"):
+        groups = {id: group for each in bench.preparations.values() for group in each for id in group.readings}
+        keys.append([(groups[id].name if id in groups else "",) for id in assay.ids])
+        if by == "cross_over":
+            keys.append([(groups[id].note if id in groups else "",) for id in assay.ids])
     found = []
     for key in keys:
         names = {each: i for i, each in enumerate(sorted(set(key)))}

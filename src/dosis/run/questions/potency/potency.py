@@ -23,6 +23,11 @@ NAMED = 3
 WIDEST = 1e6  # times the lower end of an interval, from which on it says nothing
 
 
+VARIANCE = {
+    "pure": "between readings of one dose", "residual": "that the lines leave", "within": "within animals",
+}  # fmt: skip
+
+
 class PotencyStep(Step):
     """The model, the reference's potency and what the samples were taken for.
 
@@ -119,7 +124,11 @@ class PotencyStep(Step):
 
     def _write(self, bench: PotencyBench, assay: Assay, found: Potency) -> None:
         where = f" ({assay.name})" if assay.name else ""
-        between = {"pure": "between readings of one dose", "residual": "left by the model"}[assay.error]
+        between = {
+            "pure": "between readings of one dose",
+            "residual": "left by the model",
+            "within": "within animals, treatments by periods taken off",
+        }[assay.error]
         bench.write("potency", f"Model{where}", text=f"{CALLED[assay.model]}, against {found.reference}")
         spread = math.sqrt(found.variance)
         df = found.degrees_of_freedom
@@ -157,11 +166,11 @@ class PotencyStep(Step):
         if len(failed) == len(bench.assays):
             return self.told(failed[0].problem, State.FAIL)
         said = f"By {CALLED[model]}"
-        said += ", which fit best" if self.model == "auto" else ""
+        crossed = any(assay.crossed for assay in bench.assays)
+        said += ", which fit best" if self.model == "auto" and not crossed else ""
         first = next(assay for assay in bench.assays if not assay.problem)
         if model == "lines":
-            pure = first.error == "pure"
-            said += f"; variance {'between readings of one dose' if pure else 'that the lines leave'}"
+            said += f"; variance {VARIANCE[first.error]}"
         said += "."
         for sample in bench.samples[:NAMED]:
             if sample.combined is not None:
