@@ -54,6 +54,23 @@ def test_sources_are_combined_with_the_read_back() -> None:
     assert answers.column("in_sample").lowers == run(ROWS).answers.column("in_sample").lowers  # the interval stays
 
 
+def test_a_source_can_be_of_the_standards_at_one_level() -> None:
+    """Moving each level by itself and adding squares is moving all of them, each by itself."""
+    levels = sorted({level for _, level, _ in LINE if level})
+    all_of_them = run(ROWS, BudgetStep(on=True, sources=(PIPETTE,)))
+    each = [run(ROWS, BudgetStep(on=True, sources=(PIPETTE.model_copy(update={"level": level}),))) for level in levels]
+
+    def of_levels(outcome):
+        u, share = outcome.answers.column("combined").values[0], outcome.further[0].columns[1].values[0]
+        return u**2 * share / 100
+
+    assert_allclose(sum(map(of_levels, each)), of_levels(all_of_them), rtol=1e-9)
+    assert max(map(of_levels, each)) < of_levels(all_of_them)
+    absent = run(ROWS, BudgetStep(on=True, sources=(PIPETTE.model_copy(update={"level": 77.0}),)))
+    assert step(absent).state is State.LOOK
+    assert "Pipettes: there is no standard at 77" in step(absent).sentence
+
+
 def test_a_dilution_goes_along_and_curves_of_series_have_budgets_each() -> None:
     def table(factor: int) -> str:
         rows = ["Sample\tConc (µM)\tA\tDilution\tSeries"]

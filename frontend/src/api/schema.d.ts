@@ -8970,7 +8970,7 @@ export interface components {
          * @description Where uncertainty comes from: how much, in percent, and of what.
          *
          *     of : "answer" multiplies every answer alike, as the purity of the stock, its volume or the recovery do; "levels" is
-         *     of each standard by itself, as the pipetting of a dilution is.
+         *     of each standard by itself, as the pipetting of a dilution is, or of the standards at `level` alone.
          */
         Source: {
             /** Name */
@@ -8989,6 +8989,8 @@ export interface components {
              * @enum {string}
              */
             of: "answer" | "levels";
+            /** Level */
+            level?: number | null;
         };
         /**
          * SourceFile

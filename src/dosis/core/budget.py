@@ -80,12 +80,15 @@ def budget(parts: Sequence[Part], *, factor: float | None = 2.0, level: float = 
     return Budget(tuple(parts), combined, df, k, k * combined, tuple(v / total for v in variances))
 
 
-def leaning_on_levels(curve: Fit) -> Callable[[float], float]:
+Leaning = Callable[[float, float | None], float]
+
+
+def leaning_on_levels(curve: Fit) -> Leaning:
     """By how much a read-back is uncertain when every standard's level is, each by itself, by a share of one of itself.
 
     Each different level is moved by a thousandth and the curve fitted anew, once; of a signal it is then
     √Σ(∂x/∂level · level)², in the unit of x, NaN where a curve cannot be fitted or read. Times the share, it is the
-    standard uncertainty.
+    standard uncertainty. With a level beside the signal it is of that level alone, zero where there is no such.
     """
     fixed = {name: curve.named[name] for name in curve.fixed} or None
 
@@ -99,8 +102,9 @@ def leaning_on_levels(curve: Fit) -> Callable[[float], float]:
     levels = sorted(set(curve.x.tolist()) - {0.0})
     moved = [refitted(np.where(curve.x == level, (1 + STEP) * curve.x, curve.x)) for level in levels]
 
-    def leaning(signal: float) -> float:
-        read = [None if each is None else each.estimates([signal])[0] for each in (still, *moved)]
+    def leaning(signal: float, only: float | None = None) -> float:
+        which = [each for level, each in zip(levels, moved, strict=True) if only is None or level == only]
+        read = [None if each is None else each.estimates([signal])[0] for each in (still, *which)]
         if None in read:
             return math.nan
         first, *others = (each for each in read if each is not None)

@@ -1,38 +1,41 @@
 """Step: the uncertainty of weighing, purity, volumes and recovery, beside that of the readings."""
 
 import math
-from collections.abc import Callable
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
-from dosis.core.budget import Budget, Distribution, Part, budget, leaning_on_levels, standard_uncertainty
+from dosis.core.budget import Budget, Distribution, Leaning, Part, budget, leaning_on_levels, standard_uncertainty
 from dosis.core.inference.result import Fit
-from dosis.core.rounding import significant
+from dosis.core.numbers import LARGEST
+from dosis.core.rounding import given, significant
 from dosis.run.layout import Group
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.table import AnswerColumn, AnswerRow, AnswerTable, numbers
 from dosis.run.outcome.value import State
 from dosis.run.record import Record
+from dosis.run.roles import Role
 from dosis.run.standards.bench import StandardBench
 from dosis.run.steps.step import Step
 
 READINGS = "Readings and curve"
 MOST = 200  # answers whose budget is listed
+Level = Annotated[float, Field(gt=0, le=LARGEST)]
 
 
 class Source(Record):
     """Where uncertainty comes from: how much, in percent, and of what.
 
     of : "answer" multiplies every answer alike, as the purity of the stock, its volume or the recovery do; "levels" is
-    of each standard by itself, as the pipetting of a dilution is.
+    of each standard by itself, as the pipetting of a dilution is, or of the standards at `level` alone.
     """
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
     percent: Annotated[float, Field(gt=0, le=1000)]
     given_as: Distribution = "standard"
     of: Literal["answer", "levels"] = "answer"
+    level: Level | None = None
 
 
 class BudgetStep(Step):
@@ -58,6 +61,10 @@ class BudgetStep(Step):
         if not self.sources:
             said = "Nothing is given beside the readings yet: intervals are of the regression alone."
             return self.told(said, State.LOOK)
+        levels = {group.level for group in bench.groups(Role.STANDARD)}
+        if lost := [each for each in self.sources if each.level is not None and each.level not in levels]:
+            at = f"{given(lost[0].level or 0.0)} {bench.layout.level.unit}".rstrip()
+            return self.told(f"{lost[0].name}: there is no standard at {at}. Choose one that is there.", State.LOOK)
         by_levels = any(source.of == "levels" for source in self.sources)
         leaning = leaning_on_levels(bench.fit) if by_levels else None
         for group in bench.answered():
@@ -68,7 +75,7 @@ class BudgetStep(Step):
         return self._report(bench)
 
     def _of(
-        self, bench: StandardBench, curve: Fit, group: Group, leaning: Callable[[float], float] | None
+        self, bench: StandardBench, curve: Fit, group: Group, leaning: Leaning | None
     ) -> Budget | None:  # fmt: skip
         read, value = bench.read_backs.get(group.id), bench.in_sample.get(group.id)
         if read is None or value is None or value.value is None or not read.standard_error or not read.estimate:
@@ -81,7 +88,8 @@ class BudgetStep(Step):
             if leaning is None or source.of == "answer":
                 parts.append(Part(source.name, abs(value.value) * u))
             else:
-                parts.append(Part(source.name, abs(factor) * u * leaning(summary.value if summary else math.nan)))
+                moved = leaning(summary.value if summary else math.nan, source.level)
+                parts.append(Part(source.name, abs(factor) * u * moved))
         if not all(math.isfinite(part.uncertainty) for part in parts):
             return None
         return budget(parts, factor=2.0 if self.coverage == "2" else None)

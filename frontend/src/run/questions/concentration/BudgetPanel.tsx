@@ -12,14 +12,31 @@ const GIVEN = [
   { value: "triangular", text: "± tolerance, middle likelier" },
 ] as const;
 
-const OF = [
-  { value: "answer", text: "of every answer" },
-  { value: "levels", text: "of each standard by itself" },
-] as const;
+type Of = "answer" | "levels" | `level ${number}`;
+
+/** What a source can be of: answers, all standards, or those of one level. */
+function useOf(): { value: Of; text: string }[] {
+  const { groups, level } = useOpenRun().view.revision.layout;
+  const levels = groups.flatMap((group) => (group.role === "standard" && group.level ? [group.level] : []));
+  return [
+    { value: "answer", text: "of every answer" },
+    { value: "levels", text: "of each standard by itself" },
+    ...[...new Set(levels)]
+      .sort((a, b) => a - b)
+      .map((at) => ({
+        value: `level ${at}` as Of,
+        text: `of the standard ${at} ${level?.unit ?? ""} alone`,
+      })),
+  ];
+}
 
 const NEXT = ["Purity of the stock", "Weighing", "Volumetric flask", "Sample volume", "Dilution", "Recovery"];
 
+/** The level of "level 2"; none of all of them. */
+const levelOf = (of: Of) => (of === "levels" ? null : Number(of.slice("level ".length)));
+
 export function BudgetPanel() {
+  const every = useOf();
   const { step, set } = useStep("budget");
   const sources = step.sources ?? [];
   type Sources = typeof sources;
@@ -84,9 +101,15 @@ export function BudgetPanel() {
             />
             <Pick
               label={`Source ${at + 1} is`}
-              value={source.of ?? "answer"}
-              options={OF}
-              onChange={(of) => change(at, { of })}
+              value={
+                source.of === "levels" && source.level != null
+                  ? `level ${source.level}`
+                  : (source.of ?? "answer")
+              }
+              options={every}
+              onChange={(of) =>
+                change(at, of === "answer" ? { of, level: null } : { of: "levels", level: levelOf(of) })
+              }
             />
           </div>
         </div>
