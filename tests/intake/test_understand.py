@@ -334,3 +334,24 @@ def test_amounts_that_were_added_ask_for_standard_additions() -> None:
 )  # fmt: skip
 def test_a_run_is_called_after_what_stands_in_its_table(text: str, wanted: str) -> None:
     assert understand(text).understanding.called == wanted
+
+
+@pytest.mark.parametrize(
+    ("last", "said"),
+    [
+        ("S6\t\t0.9", "**S6** has no concentration but a name like the standards: taken as a sample."),
+        (
+            "S6\t\t0.9\nS7\t\t0.8",
+            "**S6 and S7** have no concentration but a name like the standards: taken as samples.",
+        ),
+        ("S6\t\t0.9\nS7\t\t0.8\nS8\t\t0.7", ""),
+        ("Pond 6\t\t0.9", ""),
+    ],
+)
+def test_a_sample_named_like_the_standards_is_pointed_out(last: str, said: str) -> None:
+    """A level that was forgotten makes a sample of a standard; three or more are samples numbered on."""
+    rows = ["Name\tConc (mM)\tA", "S1\t1\t0.1", "S2\t2\t0.2", "S3\t4\t0.4", "Weir\t\t0.3", "Pond\t\t0.25", last]
+    (found,) = [each for each in understand("\n".join(rows)).understanding.statements if each.id == "roles"]
+    assert ("name like" in found.text) == bool(said)
+    assert found.text.endswith(said)
+    assert found.state == ("look" if said else "ok")

@@ -16,6 +16,7 @@ from dosis.intake.level_statements import (
     units_statement,
     worked_statement,
 )
+from dosis.intake.series import unnumbered
 from dosis.intake.table import Table
 from dosis.intake.text import FILE, ODD_MICRO, SEPARATOR_NAMES, Grid, Separator
 from dosis.intake.understanding import Choices, ColumnKind, Statement
@@ -25,6 +26,7 @@ from dosis.run.roles import ROLES, Role
 from dosis.run.steps.summary import listed
 from dosis.run.trade_words import counted
 
+ALIKE = 3  # standards of one name, numbered, from which another of that name is pointed out
 MOST_UNUSED = 0.1  # share of the numbers that may go unused without a second look
 SEEN = 2_000  # rows in which odd letters are looked for
 MEANT = {
@@ -288,7 +290,25 @@ def _roles(table: Table) -> Statement:
     state = "ok" if count[Role.STANDARD] and (count[Role.SAMPLE] or count[Role.QC]) else "look"
     missing = "" if count[Role.STANDARD] else " **No standards:** nothing can be read back without them."
     text = f"**{', '.join(parts) or 'No rows'}** by row, from {told}.{missing}"
+    if alike := _named_like_standards(table):
+        state = "look"
+        one, what = len(alike) == 1, asked.levels.removesuffix("s")
+        text += f" **{' and '.join(alike)}** {'has' if one else 'have'} no {what} but a name like the standards: "
+        text += f"taken as {'a sample' if one else 'samples'}."
     return Statement(id="roles", state=state, text=text, change="roles")
+
+
+def _named_like_standards(table: Table) -> list[str]:
+    """One or two samples, beside others, whose names go on with those of the standards: "S6" after "S1" to "S5"."""
+    names: dict[Role, list[str]] = {Role.STANDARD: [], Role.SAMPLE: []}
+    for row, cells in table.body:
+        if (role := table.roles.get(row)) in names:
+            names[role].append(table.named(cells).strip())
+    stems = {unnumbered(name) for name in names[Role.STANDARD]}
+    if len(stems) != 1 or len(set(names[Role.STANDARD])) < ALIKE or not (stem := stems.pop()):
+        return []
+    found = [name for name in dict.fromkeys(names[Role.SAMPLE]) if name != stem and unnumbered(name) == stem]
+    return found if len(found) < ALIKE and len(found) < len(set(names[Role.SAMPLE])) else []
 
 
 def _odd(table: Table, chosen: Choices) -> Statement | None:
