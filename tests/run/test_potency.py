@@ -284,3 +284,41 @@ def test_a_cross_over_says_what_it_needs() -> None:
     ):
         outcome = asked(text, AssaysStep(blocked="cross_over"), step)
         assert said in next(each for each in outcome.steps if each.kind == "potency").sentence
+
+
+def diluted(head: str, rows: list[tuple[str, float, float]]) -> str:
+    """Rows of preparation, what stands in the table, and the amount of the preparation itself; potency 1.3."""
+    rng, lines = np.random.default_rng(7), [f"Preparation\t{head}\tOD 1\tOD 2"]
+    for name, cells, amount in rows:
+        mean = 0.1 + 2 / (1 + (2 / (amount * (1.3 if name == "Lot C" else 1))) ** 1.2)
+        lines.append(f"{name}\t{cells}\t" + "\t".join(f"{mean + rng.normal(0, 0.02):.4f}" for _ in range(2)))
+    return "\n".join(lines)
+
+
+def test_dilutions_are_doses_where_there_are_no_others() -> None:
+    """The same readings by dilution and by the dose that it is: 1:100 is 0.01."""
+    steps = (100, 200, 400, 800, 1600, 3200)
+    rows = [(name, d, 1000 / d) for name in ("Reference", "Lot C") for d in steps]
+    text = diluted("Dilution", [(name, f"1:{d}", amount) for name, d, amount in rows])
+    found = understand(text)
+    assert found.understanding.question == "potency"
+    said = {each.id: each.text for each in found.understanding.statements}
+    assert "Doses are the dilutions" in said["level"]
+    assert "12 doses" in said["roles"]
+    by_dose = diluted("Dose (mL/mL)", [(name, f"{1 / d}", amount) for name, d, amount in rows])
+    assert_allclose(cell(asked(text), "relative"), cell(asked(by_dose), "relative"), rtol=1e-9)
+    assert cell(asked(text), "relative")[0] == pytest.approx(1.3, rel=0.1)
+
+
+def test_several_dilutions_of_a_sample_are_one_preparation() -> None:
+    doses = (0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
+    rows = [("Reference", f"{d}\t1", d) for d in doses]
+    rows += [("Lot C", f"{d}\t1:{k}", d / k) for k in (2, 4) for d in doses]
+    outcome = asked(diluted("Dose (ng/mL)\tDilution", rows))
+    assert len(outcome.answers.rows) == 1
+    estimate, lower, upper = cell(outcome, "relative")
+    assert lower is not None
+    assert upper is not None
+    assert lower < 1.3 < upper
+    assert estimate == pytest.approx(1.3, rel=0.1)
+    assert "divided by the dilution" in next(each for each in outcome.steps if each.kind == "assays").sentence

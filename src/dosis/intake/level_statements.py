@@ -13,6 +13,9 @@ def units_statement(table: Table) -> Statement | None:
     """The unit of the levels, and where it was found."""
     levels, asked = table.levels, question_of(table.question)
     at = table.index(ColumnKind.LEVEL)
+    if by_dilution(table):
+        text = "**Doses are the dilutions:** 1:100, or 100, is a dose of 0.01."
+        return Statement(id="level", state="ok", text=text, change="columns")
     if at is None:
         text = f"**No column of {asked.levels} was found,** so there are no {asked.point}s. Choose one above the table."
         plated = table.index(ColumnKind.WELL) is not None
@@ -33,6 +36,13 @@ def units_statement(table: Table) -> Statement | None:
         how = f"; {', '.join(levels.converted)} converted" if levels.converted else ""
         text = f"**Units found** in {cells}: {small(what)} in **{unit}**{how}.{shown} The unit moved to the heading."
     return Statement(id="unit", state="ok", text=text, change="unit")
+
+
+def by_dilution(table: Table) -> bool:
+    """Whether dilutions are what the question calls levels, there being none."""
+    return question_of(table.question).diluted and ColumnKind.LEVEL not in table.kinds and (
+        table.index(ColumnKind.DILUTION) is not None
+    )  # fmt: skip
 
 
 def _level_words(table: Table, at: int) -> str:

@@ -87,7 +87,8 @@ def _by_names(table: Table, heading: str) -> tuple[QuestionId, str] | None:
     }
     if _ADDED.match(heading):
         return "additions", f"{heading}: known amounts were added."
-    if any(PREPARATION.match(each) for each in table.headings) and table.index(ColumnKind.LEVEL) is not None:
+    levels = {ColumnKind.LEVEL, ColumnKind.DILUTION} & {*table.kinds}
+    if levels and any(PREPARATION.match(each) for each in table.headings):
         return "potency", "Preparations, each at several levels."
     if _DOSE.search(heading) or roles & {Role.VEHICLE, Role.FULL}:
         return "dose", "Doses, each with its response."

@@ -10,6 +10,7 @@ from dosis.intake.along import ALONG
 from dosis.intake.course_statements import state_courses
 from dosis.intake.dilutions import parse_dilution
 from dosis.intake.level_statements import (
+    by_dilution,
     errors_statement,
     levels_statement,
     logged_statement,
@@ -274,6 +275,11 @@ def _roles(table: Table) -> Statement:
         return Statement(id="roles", state="ok", text=text)
     asked = question_of(table.question)
     count = Counter(table.roles.values())
+    if by_dilution(table):
+        doses = count[Role.STANDARD] + count[Role.SAMPLE]
+        beside = [count_of(count[role], asked.title(role).lower()) for role in asked.roles if count[role]]
+        text = f"**{', '.join((count_of(doses, asked.point), *beside))}** by row, from the dilutions."
+        return Statement(id="roles", state="ok" if doses else "look", text=text, change="roles")
     if not asked.unknowns:
         kept = {Role.STANDARD, *asked.roles}
         others = [count_of(count[role], asked.title(role).lower()) for role in Role
@@ -376,7 +382,8 @@ def _dilution(table: Table) -> Statement | None:
     if not told:
         return None
     ratio = " “1:5” is taken as one part in five." if any(":" in text or "/" in text for _, text in told) else ""
-    text = f"**Dilution** given for {count_of(len(told), 'row')}; × 1 elsewhere.{ratio}"
+    what = "; doses are divided by it" if question_of(table.question).diluted and not by_dilution(table) else ""
+    text = f"**Dilution** given for {count_of(len(told), 'row')}{what}; × 1 elsewhere.{ratio}"
     return Statement(id="dilution", state="ok", text=text, change="columns")
 
 

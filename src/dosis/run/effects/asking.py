@@ -7,7 +7,7 @@ curve of its own; one curve for all is a choice that is made by taking the serie
 import re
 from collections.abc import Mapping
 
-from dosis.run.layout import Group, Layout, named_series
+from dosis.run.layout import Group, Layout, Quantity, named_series
 from dosis.run.roles import Role
 
 _CONTROL = re.compile(r"^(negative |untreated |solvent )?controls?\b", re.IGNORECASE)
@@ -17,6 +17,18 @@ def as_doses(layout: Layout, renamed: Mapping[Role, Role]) -> Layout:
     """The layout with `renamed` roles, controls as controls, and series."""
     groups = named_series([_with_role(group, renamed) for group in layout.groups])
     return layout.model_copy(update={"groups": tuple(groups)})
+
+
+def by_dilution(layout: Layout) -> Layout:
+    """Dilutions as doses, where no dose is known and dilutions differ: 1:100 is a dose of 0.01."""
+    of = [group for group in layout.groups if group.role in (Role.STANDARD, Role.SAMPLE)]
+    if any(group.level is not None for group in layout.groups) or len({group.dilution for group in of}) < 2:
+        return layout
+    groups = tuple(
+        group.model_copy(update={"role": Role.STANDARD, "level": float(f"{1 / group.dilution:.12g}"), "dilution": 1.0})
+        if group.role in (Role.STANDARD, Role.SAMPLE) else group for group in layout.groups
+    )  # fmt: skip
+    return layout.model_copy(update={"groups": groups, "level": Quantity(name="1/dilution")})
 
 
 def _with_role(group: Group, renamed: Mapping[Role, Role]) -> Group:

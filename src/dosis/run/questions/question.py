@@ -29,7 +29,8 @@ class Question(ABC):
     roles : those a reading can have, as they are offered; titles : where one is called otherwise here.
     levels : what known levels are called, one_level : one of them, and `point` a row that has one.
     along : of readings that are curves, rows of numbers, what kind of axis they go along; empty of single numbers.
-    unknowns : whether rows without a level are asked for. column_words : kinds of columns that are called otherwise.
+    unknowns : whether rows without a level are asked for. diluted : whether dilutions are levels where there are none.
+    column_words : kinds of columns that are called otherwise.
     look : how figures look at first, where it is not as all others.
     """
 
@@ -45,6 +46,7 @@ class Question(ABC):
     point: ClassVar[str] = "standard"
     along: ClassVar[Literal["", "time", "wave", "record"]] = ""
     unknowns: ClassVar[bool] = True
+    diluted: ClassVar[bool] = False
     column_words: ClassVar[dict[str, str]] = {}
     look: ClassVar[FigureLook | None] = None
     part: ClassVar[type[Part]]

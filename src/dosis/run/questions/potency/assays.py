@@ -7,7 +7,7 @@ from typing import Literal
 from dosis.run.layout import Name
 from dosis.run.outcome.step import StepOutcome
 from dosis.run.outcome.value import State
-from dosis.run.questions.potency.bench import Assay, PotencyBench
+from dosis.run.questions.potency.bench import Assay, PotencyBench, dose_of
 from dosis.run.questions.potency.design import BY, Assays, Blocked, assays_of, blocks_of
 from dosis.run.roles import Role
 from dosis.run.steps.step import Step
@@ -62,9 +62,7 @@ class AssaysStep(Step):
         lost = []
         for name, plates in assays_of(bench, self.assays):
             assay = Assay(name, [], [], [], [])
-            named = [
-                (prep, group, group.level or 0.0) for prep, groups in bench.preparations.items() for group in groups
-            ]
+            named = [(prep, group, dose_of(group)) for prep, groups in bench.preparations.items() for group in groups]
             named += [(bench.reference, group, 0.0) for group in nothing]
             for prep, group, level in named:
                 for id in bench.used(group):
@@ -97,6 +95,8 @@ class AssaysStep(Step):
         several = len(bench.assays) > 1
         said += f", in {len(bench.assays)} independent assays, a plate each" if several else ""
         said += f"; {BY[self.blocked]}."
+        if any(group.dilution != 1 for groups in bench.preparations.values() for group in groups):
+            said += " Doses are divided by the dilution of their row."
         if bench.logged_response:
             said += " Responses as their natural logarithm."
         if nothing := bench.groups(Role.VEHICLE):

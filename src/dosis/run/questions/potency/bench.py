@@ -14,6 +14,11 @@ from dosis.run.outcome.value import Value
 NOTHING = Value()
 
 
+def dose_of(group: Group) -> float:
+    """What a group was given of the preparation itself: the dose as laid out, less what it was diluted before."""
+    return (group.level or 0.0) / group.dilution
+
+
 @dataclass
 class Assay:
     """Readings that are analyzed together: all of the run, or those of a plate. Arrays have an entry for each reading.

@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 
 from dosis.core.arrays import Rows
-from dosis.run.questions.potency.bench import Assay, PotencyBench
+from dosis.run.questions.potency.bench import Assay, PotencyBench, dose_of
 
 Blocked = Literal["random", "replicates", "plates", "rows", "columns", "square", "names", "cross_over"]
 Assays = Literal["auto", "one", "plates"]
@@ -71,7 +71,7 @@ def _order(bench: PotencyBench) -> dict[int, int]:
     for name, groups in bench.preparations.items():
         for group in groups:
             for id in group.readings:
-                key = (name, group.level or 0.0)
+                key = (name, dose_of(group))
                 found[id] = seen.get(key, 0)
                 seen[key] = found[id] + 1
     return found

@@ -14,7 +14,7 @@ from dosis.run.curves.fitted import parameter_rows, statistic_rows
 from dosis.run.curves.means import mean_points
 from dosis.run.outcome.drawn import Curve, Line, Point, Span
 from dosis.run.questions.potency.analysis import CALLED
-from dosis.run.questions.potency.bench import Assay, PotencyBench
+from dosis.run.questions.potency.bench import Assay, PotencyBench, dose_of
 from dosis.run.record import changed
 from dosis.run.roles import Role
 
@@ -79,7 +79,7 @@ def _points(bench: PotencyBench, assay: Assay, name: str, result: Fit | None) ->
     found = []
     nothing = bench.groups(Role.VEHICLE) if name == bench.reference else []
     for group in (*bench.preparations[name], *nothing):
-        level = group.level or 0.0
+        level = dose_of(group)
         at = math.nan if result is None else float(result.predict(_scale(assay, np.array([level])))[0])
         for id in group.readings:
             y = used.get(id, bench.values.get(id))

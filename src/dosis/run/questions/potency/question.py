@@ -2,7 +2,7 @@
 
 from typing import ClassVar
 
-from dosis.run.effects.asking import as_doses
+from dosis.run.effects.asking import as_doses, by_dilution
 from dosis.run.gathering import gathered
 from dosis.run.layout import Layout
 from dosis.run.outcome.findings import Findings
@@ -39,12 +39,13 @@ class PotencyOf(Question):
     one_level = "a dose"
     point = "dose"
     unknowns = False
+    diluted = True
     column_words: ClassVar[dict[str, str]] = {"level": "dose", "series": "preparation"}
     part = PotencyPart
 
     def asked(self, layout: Layout) -> Layout:
-        """Known levels are doses."""
-        return as_doses(layout, {Role.STANDARD: Role.DOSE})
+        """Known levels are doses; where there are none, dilutions are, 1:100 being a dose of 0.01."""
+        return as_doses(by_dilution(layout), {Role.STANDARD: Role.DOSE})
 
     def bench(self, readings: Readings, layout: Layout) -> PotencyBench:
         """A bench for the whole run."""
