@@ -23,7 +23,7 @@ def noisy(id: str, seed: int = 3, noise: float = 0.02) -> tuple[np.ndarray, np.n
     return x, y + noise * np.ptp(y, axis=1)[:, None] * rng.standard_normal(y.shape)
 
 
-@pytest.mark.parametrize("id", CASES)
+@pytest.mark.parametrize("id", [id for id in CASES if not MODELS[id].kinked])
 def test_every_model_gives_the_same_as_one_by_one(id: str) -> None:
     x, y = noisy(id)
     many = fit_many(id, x, y)

@@ -71,6 +71,7 @@ def test_every_choice_has_a_picture_and_its_place() -> None:
             "straight",
             "saturating",
             "sigmoid",
+            "threshold",
             "growing",
             "decaying",
             "peaked",

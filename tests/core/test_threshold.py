@@ -11,7 +11,7 @@ from dosis.core import MODELS, fit
 
 LEVELS = np.array([0, 1, 3.2, 10, 32, 100, 320])
 MODEL = MODELS["threshold_decline"]
-RUNS = int(os.environ.get("DOSIS_RUNS", "160"))
+RUNS = int(os.environ.get("DOSIS_RUNS", "60"))
 
 
 def readings(

@@ -6,6 +6,7 @@ import os
 import signal
 import threading
 import time
+from pathlib import Path
 from uuid import uuid4
 
 import httpx
@@ -142,6 +143,21 @@ def test_a_piece_of_work_that_ends_its_worker_again_and_again_is_told() -> None:
     with engine.Cluster[int](1) as cluster:
         found = dict(cluster.each([0, 1], lambda item: (_die_at, item, 1)))
     assert found[0] == 0 and isinstance(found[1], engine.Lost)
+
+
+def test_a_worker_that_is_slow_to_come_back_loses_no_work(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Patience that is over before a worker can be back: what it had at hand is handed out again."""
+    monkeypatch.setattr(engine, "PATIENCE", 0.5)
+    with engine.Cluster[int](1) as cluster:
+        assert dict(cluster.each([7], lambda item: (_die_thrice, item, tmp_path / "deaths"))) == {7: 7}
+
+
+def _die_thrice(item: int, deaths: Path) -> int:
+    died = len(deaths.read_bytes()) if deaths.exists() else 0
+    if died < 3:
+        deaths.write_bytes(b"x" * (died + 1))
+        os.kill(os.getpid(), signal.SIGKILL)
+    return item
 
 
 def _die_at(item: int, at: int) -> int:

@@ -99,20 +99,23 @@ class Cluster(Generic[Item]):
     def _spread(
         self, items: Iterable[Item], work: Callable[[Item], tuple[Any, ...]], go_on: Callable[[], bool], at_once: int
     ) -> Iterator[tuple[Item, Any]]:
-        left, running, done = iter(items), dict[str, tuple[Any, Item]](), Queue[Any]()
+        left, running, done = iter(items), dict[str, tuple[Any, Item, bool]](), Queue[Any]()
+
+        def hand_out(item: Item, *, again: bool = False) -> None:
+            function, *arguments = work(item)
+            future = self._client.submit(function, *arguments, pure=False)
+            running[future.key] = future, item, again
+            future.add_done_callback(done.put)
 
         def fill() -> None:
             while len(running) < at_once and (item := next(left, None)) is not None:
-                function, *arguments = work(item)
-                future = self._client.submit(function, *arguments, pure=False)
-                running[future.key] = future, item
-                future.add_done_callback(done.put)
+                hand_out(item)
 
         fill()
         alone = 0.0  # seconds without any worker
         while running:
             if not go_on():
-                for future, _ in running.values():
+                for future, *_ in running.values():
                     future.cancel()
                 return
             try:
@@ -122,16 +125,22 @@ class Cluster(Generic[Item]):
                     alone += WAIT
                 if alone < PATIENCE:
                     continue
-                # A worker that dies while it is being started is not always started again: begin anew.
+                # A worker that dies while it is being started is not always started again: begin anew, and what was
+                # at hand, too, for a slow machine may only have been slow; the second time it is lost.
                 self._end()
                 self._start()
-                yield from ((item, Lost(TOLD)) for _, item in running.values())
+                waiting = [(item, again) for _, item, again in running.values()]
                 running.clear()
                 alone, done = 0.0, Queue[Any]()
+                for item, again in waiting:
+                    if again:
+                        yield item, Lost(TOLD)
+                    else:
+                        hand_out(item, again=True)
                 fill()
                 continue
             alone = 0.0
-            _, item = running.pop(future.key)
+            _, item, _ = running.pop(future.key)
             yield item, _result(future)
             future.release()
             fill()
@@ -140,9 +149,9 @@ class Cluster(Generic[Item]):
 def _result(future: Any) -> Any:
     from distributed.scheduler import KilledWorker
 
-    error = future.exception()
-    if error is None:
-        return future.result()
-    if isinstance(error, KilledWorker):
-        return Lost(TOLD)
-    return error
+    try:
+        error = future.exception()
+        found = future.result() if error is None else error
+    except KilledWorker as killed:  # its worker ended with the result before it was fetched, and did so again
+        found = killed
+    return Lost(TOLD) if isinstance(found, KilledWorker) else found

@@ -146,6 +146,8 @@ def fit_many(
         raise ValueError(f"x has shape {xs.shape} and y {np.shape(y)}; x must be (n,) and y (curves, n).")
     if not np.isfinite(xs).all() or (chosen.positive_x and (xs < 0).any()):
         raise ValueError("x must be finite for every reading, and not below zero where the model takes a dose.")
+    if chosen.kinked:
+        raise ValueError(f"{chosen.name} has corners; fit its curves one by one.")
     if chosen.grid is None and not chosen.linear:
         raise ValueError(f"{chosen.name} needs start values; fit its curves one by one.")
     if np.isinf(ys).any():

@@ -18,7 +18,7 @@ THRESHOLD_DECLINE = Model(
     kinked="threshold",
     positive_x=True,
     roots=lambda y, p: np.where(y / p[0] < 1, p[1] - np.log(y / p[0]) / p[2], np.nan)[:, None],
-    solved="x = threshold − ln(y/control)/rate, for y between 0 and control",
+    solved="threshold − ln(y ÷ control) ÷ rate",
     source="Pires, Branco, Picado & Mendonça (2002), Environmetrics 13, 15; OECD Series on Testing and Assessment 54",
     example=((1.0, 0.25, 3.0), (0.02, 1.5)),
 )
