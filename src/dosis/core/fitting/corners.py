@@ -26,18 +26,15 @@ def between_corners(problem: Problem) -> tuple[Array, Minimum] | None:
     model, name = problem.model, problem.model.kinked
     tried = np.array([problem.fixed[name]]) if name in problem.fixed else np.exp(places_tried(problem.x))
     values, sse = least_with(model, problem.x, problem.y, problem.w, tried, problem.fixed)
-    best = values[int(np.argmin(sse))]
+    best = int(np.argmin(sse))
     if name in problem.fixed or name in problem.bounds:
-        return problem.solve([best])
-    place, found = model.names.index(name), []
-    levels = positive(problem.x)
-    ends = np.concatenate(([NEAR_ZERO * levels[0]], levels))
-    for low, high in zip(ends.tolist(), ends[1:].tolist(), strict=False):
-        inside = np.flatnonzero((tried >= low) & (tried <= high))
-        start = values[inside[np.argmin(sse[inside])]]
-        if abs(np.searchsorted(ends, start[place]) - np.searchsorted(ends, best[place])) > 1:
-            continue
-        least = replace(problem, bounds={**problem.bounds, name: (low, high)}).solve([start])
+        return problem.solve([values[best]])
+    found, each = [], len(SHARES)
+    stretch, last = best // each, tried.size // each - 1
+    for i in range(max(stretch - 1, 0), min(stretch + 1, last) + 1):  # the best one tried, and those beside it
+        inside = slice(each * i, each * (i + 1) + 1)
+        start, ends = values[inside][np.argmin(sse[inside])], tried[inside]
+        least = replace(problem, bounds={**problem.bounds, name: (ends[0], ends[-1])}).solve([start])
         if least is not None:
             found.append(least)
     return min(found, key=lambda each: each[1].sse, default=None)

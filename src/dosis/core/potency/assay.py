@@ -34,15 +34,24 @@ def pure_error(x: Array, labels: Rows, y: Array, blocks: Sequence[Rows] = ()) ->
 
 def cells(x: Array, labels: Rows) -> Array:
     """A column for each dose of each preparation: (n, cells)."""
-    _, cell = np.unique(np.column_stack((labels.astype(float), x)), axis=0, return_inverse=True)
-    found: Array = (cell.ravel()[:, None] == np.arange(int(cell.max()) + 1)[None, :]).astype(float)
+    return indicators(pairs(labels, x))
+
+
+def pairs(one: Array | Rows, other: Array | Rows) -> Rows:
+    """The number of every reading's pair of values, (n,)."""
+    found: Rows = np.unique(np.column_stack((one, other)), axis=0, return_inverse=True)[1].ravel()
+    return found
+
+
+def indicators(number: Rows) -> Array:
+    """A column for each different number: (n, k)."""
+    found: Array = (number[:, None] == np.unique(number)[None, :]).astype(float)
     return found
 
 
 def dummies(block: Rows) -> Array:
     """A column for each block but the first: (n, blocks − 1)."""
-    found: Array = (block[:, None] == np.unique(block)[None, 1:]).astype(float)
-    return found
+    return indicators(block)[:, 1:]
 
 
 def left(design: Array, y: Array) -> tuple[float, int]:

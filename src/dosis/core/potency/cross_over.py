@@ -11,14 +11,16 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Rows
-from dosis.core.distributions import f_upper_p, t_quantile
+from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import solve
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.ratio import fieller_ratio
-from dosis.core.potency.assay import assay, cells, dummies, f_test, left
-from dosis.core.potency.lines import FARTHEST, along_lines
+from dosis.core.potency.assay import assay, dummies, f_test, indicators, left, pairs
+from dosis.core.potency.lines import along_lines, is_flat
 from dosis.core.potency.result import Equivalence, Potency
-from dosis.core.potency.variance import Analysis, Source
+from dosis.core.potency.variance import Analysis, Source, source
+
+WITHIN = "Non-parallelism within animals"
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,14 +79,13 @@ def cross_over(
         error, or where the response does not change with dose.
     """
     x, y, labels, names = assay(dose, response, preparation, reference, positive=True)
-    design = _design(x, labels, len(names), animal, period)
+    design = _design(x, labels, animal, period)
     at, fixed = len(names), (design.animals[:, 1:], design.periods)
     common = solve(np.column_stack((design.member, design.t, *fixed)), y, np.ones_like(y))
     if common.rank < at + 1 + sum(each.shape[1] for each in fixed):
         raise ValueError("Preparations and doses cannot be told from animals and periods: each animal needs both "
                          "preparations, at doses that differ.")  # fmt: skip
-    slope, apart = float(common.parameters[at]), common.parameters[1:at] - common.parameters[0]
-    if slope == 0 or float(np.abs(apart).max()) > FARTHEST * abs(slope):
+    if is_flat(common, at):
         raise ValueError("The response does not change with dose, so there is no potency.")
     analysis = _analysis(y, design)
     error = analysis.error
@@ -92,7 +93,8 @@ def cross_over(
         raise ValueError("There are too few animals to tell a spread within them from.")
     variance, df = error.sum_of_squares / error.degrees_of_freedom, error.degrees_of_freedom
     parallel = _parallel(analysis)
-    alike = _alike(y, design, slope, variance * float(common.unscaled_covariance[at, at]), df,
+    slope, v_slope = float(common.parameters[at]), variance * float(common.unscaled_covariance[at, at])
+    alike = _alike(y, design, slope, v_slope, df,
                    analysis, margins) if at == 2 else None  # fmt: skip
     found: dict[Hashable, Potency] = {}
     for i in range(1, at):
@@ -106,23 +108,16 @@ def cross_over(
     return CrossOver(found, analysis, y - (shift - shift.mean()), sum(each.shape[1] for each in fixed))
 
 
-def _design(x: Array, labels: Rows, count: int, animal: Rows, period: Rows) -> _Design:
-    treatment = np.unique(np.column_stack((labels.astype(float), x)), axis=0, return_inverse=True)[1].ravel()
+def _design(x: Array, labels: Rows, animal: Rows, period: Rows) -> _Design:
+    treatment = pairs(labels, x)
     given = {a: tuple(sorted(zip(period[animal == a].tolist(), treatment[animal == a].tolist(), strict=True)))
              for a in np.unique(animal).tolist()}  # fmt: skip
     order = {sequence: i for i, sequence in enumerate(dict.fromkeys(given.values()))}
     alike = np.array([order[given[a]] for a in animal.tolist()])
-    each = np.unique(np.column_stack((treatment, period)), axis=0, return_inverse=True)[1].ravel()
     return _Design(
-        member=_columns(labels, np.arange(count)), t=np.log(x)[:, None], animals=_columns(animal),
-        alike=_columns(alike), periods=dummies(period), treatments=cells(x, labels), each=_columns(each),
+        member=indicators(labels), t=np.log(x)[:, None], animals=indicators(animal), alike=indicators(alike),
+        periods=dummies(period), treatments=indicators(treatment), each=indicators(pairs(treatment, period)),
     )  # fmt: skip
-
-
-def _columns(number: Rows, of: Rows | None = None) -> Array:
-    """A column for each number: (n, k)."""
-    found: Array = (number[:, None] == (np.unique(number) if of is None else of)[None, :]).astype(float)
-    return found
 
 
 def _analysis(y: Array, design: _Design) -> Analysis:
@@ -140,7 +135,7 @@ def _analysis(y: Array, design: _Design) -> Analysis:
         ("", design.animals), ("Preparations", design.within(design.member)),
         ("Regression", design.within(design.member, design.t)),
         ("Periods", design.within(design.member, design.t, design.periods)),
-        ("Non-parallelism within animals", design.within(design.member, apart, design.periods)),
+        (WITHIN, design.within(design.member, apart, design.periods)),
         ("Non-linearity", design.within(design.treatments, design.periods)),
         ("Periods × treatments", design.within(design.each)), ("Residual error", np.eye(y.size)),
     ]  # fmt: skip
@@ -156,24 +151,26 @@ def _rows(y: Array, stages: Sequence[tuple[str, Array]]) -> list[Source]:
     rows = []
     for (_, before, rank), (name, after, more) in pairwise(fits[:-1]):
         if more > rank:
-            squares, df = max(before - after, 0.0), more - rank
-            f = squares / df / (error / df_error) if df_error > 0 and error > 0 else None
-            p = None if f is None else f_upper_p(f, df, df_error)
-            rows.append(Source(name, squares, df, squares / df, f, p))
+            rows.append(source(name, before - after, more - rank, error, df_error, 0.0))
     mean = error / df_error if df_error > 0 else None
     return [*rows, Source(error_name, error, df_error, mean, None, None)]
 
 
-def _parallel(analysis: Analysis) -> Test:
-    """Within animals where they have doses enough for it, else between them."""
+def _of_slopes(analysis: Analysis) -> tuple[Source, Source] | None:
+    """What slopes differ by and its error: within animals where they have doses enough for it, else between them."""
     named = {row.name: row for row in analysis.sources}
-    for name, error in (
-        ("Non-parallelism within animals", analysis.error), ("Non-parallelism", named["Animals within sequences"]),
-    ):  # fmt: skip
+    for name, error in ((WITHIN, analysis.error), ("Non-parallelism", named["Animals within sequences"])):
         if name in named:
-            row = named[name]
-            return f_test(row.sum_of_squares, row.degrees_of_freedom, error.sum_of_squares, error.degrees_of_freedom)
-    return Test(None, None, reason="Nothing in this design tells the slopes of the preparations apart.")
+            return named[name], error
+    return None
+
+
+def _parallel(analysis: Analysis) -> Test:
+    found = _of_slopes(analysis)
+    if found is None:
+        return Test(None, None, reason="Nothing in this design tells the slopes of the preparations apart.")
+    row, error = found
+    return f_test(row.sum_of_squares, row.degrees_of_freedom, error.sum_of_squares, error.degrees_of_freedom)
 
 
 def _alike(
@@ -181,21 +178,20 @@ def _alike(
     margins: tuple[float, float],
 ) -> Equivalence:  # fmt: skip
     """The ratio of two slopes: what they have in common from within animals, their difference from where it is seen."""
+    nothing, found = Equivalence(math.nan, None, None, margins, 0.90), _of_slopes(analysis)
+    if found is None:
+        return nothing
+    row, error = found
     apart = (design.member * design.t)[:, 1:]
-    columns = design.within(design.member[:, 1:], apart, design.t, design.periods)
-    error = analysis.error
-    if left(columns, y)[1] == left(design.within(design.member, design.t, design.periods), y)[1]:
-        base = np.column_stack(
-            (np.ones(y.size), design.over_animals(np.column_stack((design.member[:, 1:], design.t))))
-        )
-        columns, apart = base, design.over_animals(apart)
-        error = next(row for row in analysis.sources if row.name == "Animals within sequences")
-    else:
+    if row.name == WITHIN:
         columns = design.within(design.member[:, 1:], design.t, design.periods)
+    else:
+        base = design.over_animals(np.column_stack((design.member[:, 1:], design.t)))
+        columns, apart = np.column_stack((np.ones(y.size), base)), design.over_animals(apart)
     rest, own = _without(columns, apart[:, 0]), _without(columns, y)
     size = float(rest @ rest)
     if error.degrees_of_freedom <= 0 or size <= 1e-12 * float(apart[:, 0] @ apart[:, 0]):
-        return Equivalence(math.nan, None, None, margins, 0.90)
+        return nothing
     difference = float(rest @ own) / size
     v = error.sum_of_squares / error.degrees_of_freedom / size
     one, other = slope - difference / 2, slope + difference / 2

@@ -15,7 +15,7 @@ from dosis.core.distributions import t_quantile
 from dosis.core.fitting.linear import LinearSolution, solve
 from dosis.core.inference.goodness import Test
 from dosis.core.inference.ratio import fieller_ratio, ratio_standard_error
-from dosis.core.potency.assay import assay, dummies, f_test, pure_error
+from dosis.core.potency.assay import assay, dummies, f_test, indicators, pure_error
 from dosis.core.potency.result import Equivalence, Potency
 
 Error = Literal["residual", "pure"]
@@ -49,7 +49,7 @@ def parallel_lines(
     """
     x, y, labels, names = assay(dose, response, preparation, reference, positive=True)
     t = np.log(x)
-    member = np.stack([labels == i for i in range(len(names))], axis=1).astype(float)
+    member = indicators(labels)
     blocked = [dummies(block) for block in blocks]
     common = solve(np.column_stack((member, t, *blocked)), y, np.ones_like(y))
     apart = solve(np.column_stack((member, member * t[:, None], *blocked)), y, np.ones_like(y))
@@ -70,8 +70,7 @@ def parallel_lines(
     own = [_own_parallel(apart, i, at, base, df_base) for i in range(at)]
     parallel = f_test(left - separate, df - df_apart, base, df_base)
     linear = f_test(separate - pure, df_apart - df_pure, pure, df_pure)
-    slope = float(common.parameters[at])
-    if slope == 0 or float(np.abs(common.parameters[1:at] - common.parameters[0]).max()) > FARTHEST * abs(slope):
+    if is_flat(common, at):
         flat = "the response does not change with dose, so there is no potency"
         return {
             name: Potency(name, names[0], math.nan, None, None, None, None, None, variance, df_used, parallel,
@@ -86,6 +85,12 @@ def parallel_lines(
             parallel, alike[i], linear, line.reason, own[i], (alike[i],),
         )  # fmt: skip
     return found
+
+
+def is_flat(common: LinearSolution, at: int) -> bool:
+    """Whether the common slope, at that place among the parameters, is none that a potency could be read off by."""
+    slope, apart = float(common.parameters[at]), common.parameters[1:at] - common.parameters[0]
+    return slope == 0 or float(np.abs(apart).max()) > FARTHEST * abs(slope)
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ from numpy.typing import ArrayLike
 
 from dosis.core.arrays import Array, Rows
 from dosis.core.distributions import f_upper_p
-from dosis.core.potency.assay import assay, cells, dummies, left
+from dosis.core.potency.assay import assay, cells, dummies, indicators, left
 
 Kind = Literal["lines", "slopes"]
 SETTLED = 1e-12  # share of the total below which a sum of squares is what arithmetic leaves
@@ -75,8 +75,8 @@ def analysis_of_variance(
     >>> [row.name for row in table.sources][:2]
     ['Preparations', 'Regression']
     """
-    x, y, labels, names = assay(dose, response, preparation, None, positive=kind == "lines")
-    member = np.stack([labels == i for i in range(len(names))], axis=1).astype(float)
+    x, y, labels, _ = assay(dose, response, preparation, None, positive=kind == "lines")
+    member = indicators(labels)
     stages: tuple[tuple[str, tuple[Array, ...]], ...]
     if kind == "lines":
         t = np.log(x)[:, None]
@@ -104,9 +104,9 @@ def of_curves(
     models : what the parallel curves, and the curves each on its own, leave unexplained once blocks are taken off, with
         the number of their parameters.
     """
-    x, y, labels, names = assay(dose, response, preparation, None, positive=False)
+    x, y, labels, _ = assay(dose, response, preparation, None, positive=False)
     fits, blocked = _blocks(y, blocks)
-    member = np.stack([labels == i for i in range(len(names))], axis=1).astype(float)
+    member = indicators(labels)
     of_blocks = fits[-1][1][1] - 1
     fits.append(("Preparations", left(np.column_stack((blocked, member)), y)))
     named = zip(("Regression", "Non-parallelism"), models, strict=True)
@@ -136,10 +136,10 @@ def _table(y: Array, fits: Sequence[Fitted]) -> Analysis:
     for (_, (before, rank_before)), (name, (after, rank_after)) in pairwise(fits):
         df = rank_after - rank_before
         if df > 0:
-            rows.append(_source(name, before - after, df, error, df_error, small))
+            rows.append(source(name, before - after, df, error, df_error, small))
     treated = [row for row in rows if not row.name.startswith("Blocks")]
     if treated:
-        rows.append(_source("Treatments", sum(row.sum_of_squares for row in treated),
+        rows.append(source("Treatments", sum(row.sum_of_squares for row in treated),
                         sum(row.degrees_of_freedom for row in treated), error, df_error, small))  # fmt: skip
     mean = error / df_error if df_error > 0 else None
     rows.append(Source("Residual error", max(error, 0.0), df_error, mean, None, None))
@@ -147,7 +147,8 @@ def _table(y: Array, fits: Sequence[Fitted]) -> Analysis:
     return Analysis(tuple(rows))
 
 
-def _source(name: str, squares: float, df: int, error: float, df_error: int, small: float) -> Source:
+def source(name: str, squares: float, df: int, error: float, df_error: int, small: float) -> Source:
+    """A row, tested against an error unless that is too small to be one."""
     squares = max(squares, 0.0)
     mean = squares / df
     if df_error <= 0 or error <= small:
