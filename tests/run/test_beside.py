@@ -80,6 +80,16 @@ def test_one_potency_of_a_sample_is_nothing_to_take_together() -> None:
     assert compared([beside(1, PHOSPHATE), beside(2, PHOSPHATE)]).together == ()
 
 
+def test_outcomes_of_an_earlier_version_are_compared_and_not_taken_together() -> None:
+    """They hold no standard error of ln potency."""
+    runs = [lot(id, lots.lots_table(seed=id)) for id in (1, 2, 3)]
+    answers = runs[2].outcome.answers
+    kept = tuple(each for each in answers.columns if each.id not in ("log_error", "df"))
+    old = runs[2].outcome.model_copy(update={"answers": answers.model_copy(update={"columns": kept})})
+    row = compared([*runs[:2], runs[2].model_copy(update={"outcome": old})]).together[0]
+    assert (row.runs, row.left_out) == (2, ("Run 3",))
+
+
 def test_a_sample_with_something_to_look_at_is_named_where_it_is_taken_in() -> None:
     """Lot C of the second run is read flat, so that its curve is not parallel."""
     lines = lots.lots_table(seed=2).splitlines()

@@ -63,9 +63,11 @@ def together(runs: Sequence[Assayed]) -> tuple[Together, ...]:
         return ()
     for run in of:
         table = run.outcome.answers
-        lead, errors, dfs = table.leads[0], table.column("log_error"), table.column("df")
+        lead, kept = table.leads[0], {column.id: column.values for column in table.columns}
+        nothing = (None,) * len(table.rows)  # kept in no outcome of an earlier version
+        errors, dfs = (kept.get(id, nothing) for id in ("log_error", "df"))
         for i, row in enumerate(table.rows):
-            estimate, error, df = lead.values[i], errors.values[i], dfs.values[i]
+            estimate, error, df = lead.values[i], errors[i], dfs[i]
             if estimate is None or estimate <= 0:
                 continue
             if error and df:
