@@ -310,6 +310,22 @@ def test_dilutions_are_doses_where_there_are_no_others() -> None:
     assert cell(asked(text), "relative")[0] == pytest.approx(1.3, rel=0.1)
 
 
+def test_a_row_without_a_dilution_is_pointed_out_and_one_dilution_is_one_dose() -> None:
+    rows = [(name, f"1:{d}", 1000 / d) for name in ("Reference", "Lot C") for d in (100, 200, 400)]
+    gap = understand(diluted("Dilution", [*rows, ("Lot C", "", 1.0)]))
+    (said,) = [each for each in gap.understanding.statements if each.id == "dilution"]
+    assert said.state == "look"
+    assert "**1 row without one** is taken as undiluted." in said.text
+    whole = understand(diluted("Dilution", rows))
+    assert {each.state for each in whole.understanding.statements if each.id == "dilution"} == {"ok"}
+    one = diluted("Dilution", [(name, "1:100", 10.0) for name, *_ in rows])
+    assert "each a series of doses" in next(each for each in asked(one).steps if each.kind == "assays").sentence
+    alone = understand(one)
+    assert alone.readings is not None
+    assert alone.layout is not None
+    assert {group.level for group in opened(alone.readings, alone.layout, "potency")[0].groups} == {0.01}
+
+
 def test_several_dilutions_of_a_sample_are_one_preparation() -> None:
     doses = (0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
     rows = [("Reference", f"{d}\t1", d) for d in doses]

@@ -1,6 +1,7 @@
 """What is said of the levels of a table: their unit, logarithms, sums, errors, and those that could not be read."""
 
 from dosis.core.rounding import given
+from dosis.intake.dilutions import parse_dilution
 from dosis.intake.table import Table
 from dosis.intake.understanding import ColumnKind, Statement
 from dosis.intake.wording import count_of, rows_named, small
@@ -40,9 +41,10 @@ def units_statement(table: Table) -> Statement | None:
 
 def by_dilution(table: Table) -> bool:
     """Whether dilutions are what the question calls levels, there being none."""
-    return question_of(table.question).diluted and ColumnKind.LEVEL not in table.kinds and (
-        table.index(ColumnKind.DILUTION) is not None
-    )  # fmt: skip
+    if not question_of(table.question).diluted or ColumnKind.LEVEL in table.kinds:
+        return False
+    factors = {parse_dilution(table.cell(cells, ColumnKind.DILUTION), table.decimal) for _, cells in table.body}
+    return bool(factors - {None, 1.0})
 
 
 def _level_words(table: Table, at: int) -> str:

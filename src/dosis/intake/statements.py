@@ -384,7 +384,10 @@ def _dilution(table: Table) -> Statement | None:
     ratio = " “1:5” is taken as one part in five." if any(":" in text or "/" in text for _, text in told) else ""
     what = "; doses are divided by it" if question_of(table.question).diluted and not by_dilution(table) else ""
     text = f"**Dilution** given for {count_of(len(told), 'row')}{what}; × 1 elsewhere.{ratio}"
-    return Statement(id="dilution", state="ok", text=text, change="columns")
+    undiluted = len(table.body) - len(told) if by_dilution(table) else 0
+    if undiluted:
+        text += f" **{count_of(undiluted, 'row')} without one** {'is' if undiluted == 1 else 'are'} taken as undiluted."
+    return Statement(id="dilution", state="look" if undiluted else "ok", text=text, change="columns")
 
 
 def unread_dilution(where: str, count: int, change: Literal["columns", ""]) -> Statement:

@@ -20,9 +20,9 @@ def as_doses(layout: Layout, renamed: Mapping[Role, Role]) -> Layout:
 
 
 def by_dilution(layout: Layout) -> Layout:
-    """Dilutions as doses, where no dose is known and dilutions differ: 1:100 is a dose of 0.01."""
+    """Dilutions as doses, where no dose is known and anything is diluted: 1:100 is a dose of 0.01."""
     of = [group for group in layout.groups if group.role in (Role.STANDARD, Role.SAMPLE)]
-    if any(group.level is not None for group in layout.groups) or len({group.dilution for group in of}) < 2:
+    if any(group.level is not None for group in layout.groups) or all(group.dilution == 1 for group in of):
         return layout
     groups = tuple(
         group.model_copy(update={"role": Role.STANDARD, "level": float(f"{1 / group.dilution:.12g}"), "dilution": 1.0})
